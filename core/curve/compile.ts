@@ -1,0 +1,212 @@
+/** Turns the keys of a channel into flat typed arrays, once an edit, for `evaluate.ts`. */
+import { bounceContacts, bounceEase } from '../easing/bounce';
+import { familyEase } from '../easing/families';
+import { settleSeconds, springOffset } from '../easing/spring';
+import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
+import { TICKS_PER_SECOND } from '../time';
+import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
+import type { EndKind, Ends, Key, Shape, SpringShape } from './types';
+
+/** What a span computes; `coefficients` holds eight numbers a span, as said at each. */
+export const SPAN = {
+	/** No coefficients. */
+	hold: 0,
+	/** [slope a tick] */
+	linear: 1,
+	/** [1/D, a, b, c]: v0 + ((a·x + b)·x + c)·x */
+	cubic: 2,
+	/** [1/D, ax, bx, cx, ay, by, cy]: the same cubic in u, where u solves the time cubic */
+	bezier: 3,
+	/** [1/D, Δ]: v0 + Δ·ease(x) */
+	ease: 4,
+	/** [1/D]: ease(x) is the value itself */
+	value: 5,
+} as const;
+export const STRIDE = 8;
+
+/** A channel ready to evaluate. Times in ticks; spans lie between neighbouring keys. */
+export interface CompiledCurve {
+	readonly count: number;
+	readonly times: Float64Array;
+	readonly values: Float64Array;
+	readonly kinds: Uint8Array;
+	readonly coefficients: Float64Array;
+	readonly eases: readonly (((x: number) => number) | null)[];
+	readonly before: EndKind;
+	readonly after: EndKind;
+	/** Value units a tick at the two ends, for ends that go straight on. */
+	readonly startSlope: number;
+	readonly endSlope: number;
+	/** The span found last: evaluation in order of time does not search. */
+	cursor: number;
+}
+
+/** Tolerance of settling, as a fraction of the travel. */
+export const SETTLE_TOLERANCE = 0.001;
+
+/** Seconds after which a spring over `change` stays within 0.1 % of it (of a unit's, for a kick with no change). */
+export function springSettleSeconds(shape: SpringShape, change: number): number {
+	const travel = Math.abs(change) || Math.abs(shape.velocity) / Math.sqrt(shape.stiffness / shape.mass) || 1;
+	return settleSeconds(shape, -change, shape.velocity, SETTLE_TOLERANCE * travel);
+}
+
+function springValue(shape: SpringShape, v0: number, v1: number, spanTicks: number): (x: number) => number {
+	const offset = springOffset(shape, v0 - v1, shape.velocity);
+	const spanSeconds = spanTicks / TICKS_PER_SECOND;
+	const seconds =
+		shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
+	// A ramp takes up what is left at the end, so that the span meets its key.
+	const rest = offset(seconds);
+	return (x) => v1 + offset(x * seconds) - rest * x;
+}
+
+function easeOf(shape: Shape): (x: number) => number {
+	switch (shape.kind) {
+		case 'family':
+			return familyEase(shape);
+		case 'steps':
+			return stepsEase(shape.count, shape.jump);
+		case 'stops':
+			return stopsEase(shape.stops);
+		case 'bounce':
+			return bounceEase(shape.restitution, shape.count);
+		default:
+			throw new Error(`no easing function for ${shape.kind}`);
+	}
+}
+
+function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at: number): number {
+	const { outReach, outRise, inReach, inRise } = handles;
+	const p2 = change + inRise;
+	const ay = change - 3 * p2 + 3 * outRise;
+	const by = 3 * p2 - 6 * outRise;
+	const cy = 3 * outRise;
+	if (isThird(outReach) && isThird(inReach)) {
+		out[at + 1] = ay;
+		out[at + 2] = by;
+		out[at + 3] = cy;
+		return SPAN.cubic;
+	}
+	const x1 = outReach;
+	const x2 = 1 - inReach;
+	out[at + 1] = 1 - 3 * x2 + 3 * x1;
+	out[at + 2] = 3 * x2 - 6 * x1;
+	out[at + 3] = 3 * x1;
+	out[at + 4] = ay;
+	out[at + 5] = by;
+	out[at + 6] = cy;
+	return SPAN.bezier;
+}
+
+/** Slope of span `index` at its start (x = 0) or end (x = 1), in value units a tick; 0 where it is vertical. */
+function endSlope(curve: Omit<CompiledCurve, 'startSlope' | 'endSlope'>, index: number, x: 0 | 1): number {
+	const k = curve.coefficients;
+	const at = index * STRIDE;
+	const inverse = k[at];
+	const ease = curve.eases[index];
+	switch (curve.kinds[index]) {
+		case SPAN.linear:
+			return inverse;
+		case SPAN.cubic:
+			return inverse * (x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3]);
+		case SPAN.bezier: {
+			const dx = x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3];
+			const dy = x === 0 ? k[at + 6] : 3 * k[at + 4] + 2 * k[at + 5] + k[at + 6];
+			return Math.abs(dx) < 1e-9 ? 0 : (inverse * dy) / dx;
+		}
+		case SPAN.ease:
+		case SPAN.value: {
+			const step = 1e-6;
+			const [a, b] = x === 0 ? [0, step] : [1 - step, 1];
+			const scale = curve.kinds[index] === SPAN.ease ? k[at + 1] : 1;
+			return (inverse * scale * (ease!(b) - ease!(a))) / step;
+		}
+		default:
+			return 0;
+	}
+}
+
+/** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */
+export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): CompiledCurve {
+	const count = keys.length;
+	const spans = Math.max(0, count - 1);
+	const times = new Float64Array(count);
+	const values = new Float64Array(count);
+	const kinds = new Uint8Array(spans);
+	const coefficients = new Float64Array(spans * STRIDE);
+	const eases: (((x: number) => number) | null)[] = new Array(spans).fill(null);
+	for (let i = 0; i < count; i++) {
+		times[i] = keys[i].t;
+		values[i] = keys[i].v;
+	}
+	for (let i = 0; i < spans; i++) {
+		const at = i * STRIDE;
+		const shape = keys[i].shape;
+		const ticks = times[i + 1] - times[i];
+		const change = values[i + 1] - values[i];
+		coefficients[at] = 1 / ticks;
+		if (shape.kind === 'hold') kinds[i] = SPAN.hold;
+		else if (shape.kind === 'linear') {
+			kinds[i] = SPAN.linear;
+			coefficients[at] = change / ticks;
+		} else if (shape.kind === 'spring') {
+			kinds[i] = SPAN.value;
+			eases[i] = springValue(shape, values[i], values[i + 1], ticks);
+		} else {
+			const handles = bezierOf(keys, i, context);
+			if (handles) kinds[i] = writeBezier(handles, change, coefficients, at);
+			else {
+				kinds[i] = SPAN.ease;
+				coefficients[at + 1] = change;
+				eases[i] = easeOf(shape);
+			}
+		}
+	}
+	const curve = {
+		count,
+		times,
+		values,
+		kinds,
+		coefficients,
+		eases,
+		before: ends.before,
+		after: ends.after,
+		cursor: 0,
+	};
+	const jumps = (i: number) => keys[i].shape.kind === 'hold' || keys[i].shape.kind === 'steps';
+	return {
+		...curve,
+		startSlope: spans === 0 || jumps(0) ? 0 : endSlope(curve, 0, 0),
+		endSlope: spans === 0 || jumps(spans - 1) ? 0 : endSlope(curve, spans - 1, 1),
+	};
+}
+
+/**
+ * Ticks between which a channel is smooth: its keys and the corners inside its spans, with a mark where the value
+ * jumps. The list starts at the first key and ends at the last.
+ */
+export function curvePieces(keys: readonly Key[]): { t: number; jump: boolean }[] {
+	const pieces: { t: number; jump: boolean }[] = [];
+	const add = (t: number, jump: boolean) => {
+		const last = pieces.at(-1);
+		if (last && t - last.t < 1e-6) last.jump ||= jump;
+		else pieces.push({ t, jump });
+	};
+	for (let i = 0; i < keys.length; i++) {
+		const { t, v, shape } = keys[i];
+		add(t, false);
+		const next = keys[i + 1];
+		if (!next) break;
+		const at = (x: number) => t + x * (next.t - t);
+		if (shape.kind === 'hold') add(next.t, next.v !== v);
+		else if (shape.kind === 'steps') for (const x of stepTimes(shape.count)) add(at(x), next.v !== v);
+		else if (shape.kind === 'bounce')
+			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false);
+		else if (shape.kind === 'stops') {
+			shape.stops.forEach((stop, j) => add(at(stop.x), j > 0 && shape.stops[j - 1].x === stop.x));
+			if (shape.stops[0].y !== 0) add(at(0), true);
+			if (shape.stops.at(-1)!.y !== 1) add(at(1), true);
+		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false);
+	}
+	return pieces;
+}

@@ -1,0 +1,230 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileCurve } from './compile';
+import { expandSpan, insertOnCurve, moveKeys, putKey, removeKeys, setModes, setShape, toHandles } from './edit';
+import { evaluateCurve } from './evaluate';
+import { PLAYS_ONCE, type CurveContext } from './handles';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type EndKind, type HandleSide, type Key, type Shape } from './types';
+
+const HOLD = { before: 'hold', after: 'hold' } as const;
+const valueOf = (keys: Key[], t: number, context: CurveContext = PLAYS_ONCE, ends: { before: EndKind; after: EndKind } = HOLD) =>
+	evaluateCurve(compileCurve(keys, ends, context), t);
+const span = (shape: Shape, v0 = 2, v1 = 10, ticks = 1000): Key[] => [
+	{ t: 0, v: v0, shape },
+	{ t: ticks, v: v1, shape: { kind: 'linear' } },
+];
+
+const side = fc.oneof(
+	fc.constant<HandleSide>({ mode: 'smooth' }),
+	fc.record({ mode: fc.constant('flat' as const), reach: fc.double({ min: 0, max: 1, noNaN: true }) }),
+	fc.record({
+		mode: fc.constant('split' as const),
+		reach: fc.double({ min: 0.01, max: 1, noNaN: true }),
+		rise: fc.double({ min: -50, max: 50, noNaN: true }),
+	}),
+);
+const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const bezierShape = fc.oneof(
+	fc.constantFrom<Shape>({ kind: 'hold' }, { kind: 'linear' }, { kind: 'fall' }, { kind: 'rise' }, { kind: 'handles' }),
+	fc.record({ kind: fc.constant('eased' as const), start: unit, finish: unit }),
+	fc.record({
+		kind: fc.constant('bezier' as const),
+		x1: unit,
+		y1: fc.double({ min: -2, max: 3, noNaN: true }),
+		x2: unit,
+		y2: fc.double({ min: -2, max: 3, noNaN: true }),
+	}),
+);
+const anyShape = fc.oneof(
+	bezierShape,
+	fc.record({
+		kind: fc.constant('family' as const),
+		family: fc.constantFrom(...EASING_FAMILIES),
+		way: fc.constantFrom(...EASING_WAYS),
+	}),
+	fc.record({ kind: fc.constant('steps' as const), count: fc.integer({ min: 2, max: 9 }), jump: fc.constantFrom(...STEP_JUMPS) }),
+	fc.record({
+		kind: fc.constant('spring' as const),
+		mass: fc.double({ min: 0.1, max: 5, noNaN: true }),
+		stiffness: fc.double({ min: 1, max: 500, noNaN: true }),
+		damping: fc.double({ min: 0.5, max: 60, noNaN: true }),
+		velocity: fc.double({ min: -50, max: 50, noNaN: true }),
+		time: fc.constantFrom('real' as const, 'fitted' as const),
+	}),
+	fc.record({
+		kind: fc.constant('bounce' as const),
+		restitution: fc.double({ min: 0.1, max: 0.9, noNaN: true }),
+		count: fc.integer({ min: 1, max: 6 }),
+	}),
+);
+const keysOf = (shape: fc.Arbitrary<Shape>) =>
+	fc
+		.array(
+			fc.record({
+				gap: fc.integer({ min: 600, max: 90_000 }),
+				v: fc.double({ min: -100, max: 100, noNaN: true }),
+				shape,
+				left: side,
+				right: side,
+			}),
+			{ minLength: 2, maxLength: 7 },
+		)
+		.map((rows) => {
+			let t = 0;
+			return rows.map(({ gap, ...key }, i): Key => ({ t: (t += i === 0 ? 0 : gap), ...key }));
+		});
+
+describe('shapes follow their closed forms', () => {
+	it.each<[string, Shape, number, number]>([
+		['hold keeps the value', { kind: 'hold' }, 999, 2],
+		['linear is halfway at the half', { kind: 'linear' }, 500, 6],
+		['fall goes with the square of time', { kind: 'fall' }, 500, 2 + 8 * 0.25],
+		['rise mirrors fall', { kind: 'rise' }, 250, 2 + 8 * (1 - 0.75 ** 2)],
+		['eased by halves is symmetric', { kind: 'eased', start: 0.5, finish: 0.5 }, 500, 6],
+		['sine in', { kind: 'family', family: 'sine', way: 'in' }, 500, 2 + 8 * (1 - Math.cos(Math.PI / 4))],
+		['quad in-out', { kind: 'family', family: 'quad', way: 'in-out' }, 250, 2 + 8 * 0.125],
+		['circ out', { kind: 'family', family: 'circ', way: 'out' }, 500, 2 + 8 * Math.sqrt(0.75)],
+		['back in dips first', { kind: 'family', family: 'back', way: 'in' }, 500, 2 + 8 * (0.25 * (2.70158 * 0.5 - 1.70158))],
+		['steps(4, jump-end)', { kind: 'steps', count: 4, jump: 'jump-end' }, 500, 6],
+		['steps(4, jump-start)', { kind: 'steps', count: 4, jump: 'jump-start' }, 0, 4],
+		['steps(5, jump-none)', { kind: 'steps', count: 5, jump: 'jump-none' }, 999, 10],
+		['steps(3, jump-both)', { kind: 'steps', count: 3, jump: 'jump-both' }, 0, 4],
+		['linear stops', { kind: 'stops', stops: [{ x: 0, y: 0 }, { x: 0.5, y: 1.5 }, { x: 1, y: 1 }] }, 250, 8],
+		['bounce touches the ground after its fall', { kind: 'bounce', restitution: 0.5, count: 1 }, 500, 10],
+		['bounce rebounds to r²', { kind: 'bounce', restitution: 0.5, count: 1 }, 750, 10 - 8 * 0.25],
+	])('%s', (_, shape, t, expected) => {
+		expect(valueOf(span(shape), t)).toBeCloseTo(expected, 9);
+	});
+
+	it('a cubic Bezier solves for time to 1e-9', () => {
+		const [x1, y1, x2, y2] = [0.9, -0.4, 0.05, 1.6];
+		for (let i = 1; i < 50; i++) {
+			const u = i / 50;
+			const at = (a: number, b: number) => 3 * (1 - u) ** 2 * u * a + 3 * (1 - u) * u * u * b + u ** 3;
+			const keys = span({ kind: 'bezier', x1, y1, x2, y2 }, 0, 1, 1);
+			expect(valueOf(keys, at(x1, x2))).toBeCloseTo(at(y1, y2), 9);
+		}
+	});
+
+	it('every family starts at its first key and ends at its second exactly', () => {
+		for (const family of EASING_FAMILIES)
+			for (const way of EASING_WAYS) {
+				const keys = span({ kind: 'family', family, way }, 0, 1, 1000);
+				expect(valueOf(keys, 0)).toBe(0);
+				expect(valueOf(keys, 1000)).toBe(1);
+				expect(valueOf(keys, 999.999999)).toBeCloseTo(1, 4);
+			}
+	});
+});
+
+describe('ends', () => {
+	const keys: Key[] = [
+		{ t: 100, v: 1, shape: { kind: 'linear' } },
+		{ t: 200, v: 3, shape: { kind: 'linear' } },
+	];
+	it.each<[EndKind, number, number]>([
+		['hold', 1, 3],
+		['straight', 0, 4],
+		['repeat', 2, 2],
+		['accumulate', 0, 4],
+		['alternate', 2, 2],
+	])('%s', (kind, before, after) => {
+		const ends = { before: kind, after: kind };
+		expect(valueOf(keys, 50, PLAYS_ONCE, ends)).toBeCloseTo(before, 12);
+		expect(valueOf(keys, 250, PLAYS_ONCE, ends)).toBeCloseTo(after, 12);
+	});
+});
+
+describe('laws', () => {
+	it('smooth keys never pass the keys around them', () => {
+		fc.assert(
+			fc.property(keysOf(fc.constant<Shape>({ kind: 'handles' })), unit, (keys, x) => {
+				const smooth = keys.map((key): Key => ({ ...key, left: { mode: 'smooth' }, right: { mode: 'smooth' } }));
+				const t = x * smooth.at(-1)!.t;
+				const i = Math.max(0, smooth.findLastIndex((key) => key.t <= t && key !== smooth.at(-1)));
+				const [low, high] = [smooth[i].v, smooth[i + 1].v].sort((a, b) => a - b);
+				const v = valueOf(smooth, t);
+				expect(v).toBeGreaterThanOrEqual(low - 1e-9);
+				expect(v).toBeLessThanOrEqual(high + 1e-9);
+			}),
+		);
+	});
+
+	it('a key put on the curve changes nothing', () => {
+		fc.assert(
+			fc.property(keysOf(bezierShape), unit, fc.boolean(), (keys, x, repeats) => {
+				const length = keys.at(-1)!.t;
+				const context: CurveContext = { repeats, length, accumulates: false };
+				const split = insertOnCurve(keys, Math.round(x * length), context);
+				for (let i = 0; i < 97; i++) {
+					const t = (length * i) / 97 + 0.13;
+					const tolerance = 1e-6 * 200;
+					expect(Math.abs(valueOf(split, t, context) - valueOf(keys, t, context))).toBeLessThan(tolerance);
+				}
+			}),
+		);
+	});
+
+	it('parametric spans become keys within a thousandth of the travel', () => {
+		const shapes: Shape[] = [
+			{ kind: 'family', family: 'elastic', way: 'out' },
+			{ kind: 'family', family: 'back', way: 'in-out' },
+			{ kind: 'spring', mass: 1, stiffness: 100, damping: 10, velocity: 0, time: 'fitted' },
+			{ kind: 'bounce', restitution: 0.6, count: 4 },
+		];
+		for (const shape of shapes) {
+			const keys = span(shape, 0, 1, 72_000);
+			const expanded = expandSpan(keys, 0, PLAYS_ONCE);
+			expect(expanded.length).toBeGreaterThan(2);
+			for (let i = 0; i <= 500; i++) {
+				const t = 144 * i;
+				expect(Math.abs(valueOf(expanded, t) - valueOf(keys, t)), `${shape.kind} at ${t}`).toBeLessThan(0.0025);
+			}
+		}
+	});
+
+	it('evaluation is finite, and the same in any order of times', () => {
+		fc.assert(
+			fc.property(keysOf(anyShape), fc.array(unit, { minLength: 5, maxLength: 40 }), (keys, xs) => {
+				const curve = compileCurve(keys, { before: 'accumulate', after: 'alternate' }, PLAYS_ONCE);
+				const times = xs.map((x) => (3 * x - 1) * keys.at(-1)!.t);
+				const forward = new Map([...times].sort((a, b) => a - b).map((t) => [t, evaluateCurve(curve, t)]));
+				for (const t of times) {
+					expect(evaluateCurve(curve, t)).toBe(forward.get(t));
+					expect(Number.isFinite(forward.get(t))).toBe(true);
+				}
+			}),
+		);
+	});
+});
+
+describe('edits', () => {
+	const keys: Key[] = [0, 100, 200, 300].map((t, i) => ({ t, v: i * i, shape: { kind: 'linear' } }));
+
+	it('a key dropped on another replaces it, and moving on from the same start brings it back', () => {
+		const picked = new Set([100]);
+		expect(moveKeys(keys, picked, 100, 0).map((key) => [key.t, key.v])).toEqual([[0, 0], [200, 1], [300, 9]]);
+		expect(moveKeys(keys, picked, 120, 5).map((key) => [key.t, key.v])).toEqual([[0, 0], [200, 4], [220, 6], [300, 9]]);
+	});
+
+	it('a handle keeps its slope when its span grows', () => {
+		const bent = setModes(setShape(keys, new Set([100]), { kind: 'handles' }), new Set([100]), 'split', PLAYS_ONCE);
+		const rise = bent[1].right!.rise!;
+		const longer = moveKeys(bent, new Set([200]), 50, 0);
+		expect(longer[1].right!.rise).toBeCloseTo(rise * 1.5, 12);
+		expect(removeKeys(bent, new Set([200]))[1].right!.rise).toBeCloseTo(rise * 2, 12);
+	});
+
+	it('a new key takes the shape of its span; setting the same value changes nothing', () => {
+		const eased = setShape(keys, new Set([100]), { kind: 'eased', start: 1, finish: 0 });
+		expect(putKey(eased, 150, 7)[2]).toMatchObject({ t: 150, v: 7, shape: { kind: 'eased' } });
+		expect(putKey(eased, 100, 1)).toBe(eased);
+	});
+
+	it('a fall turned into handles draws the same', () => {
+		const fall = span({ kind: 'fall' });
+		const handles = toHandles(fall, 0, PLAYS_ONCE);
+		expect(handles[0].shape.kind).toBe('handles');
+		for (let t = 0; t <= 1000; t += 50) expect(valueOf(handles, t)).toBeCloseTo(valueOf(fall, t), 9);
+	});
+});

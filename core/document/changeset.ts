@@ -1,0 +1,157 @@
+/**
+ * What an edit changed, found by comparing entities by identity. A changeset and its inverse are the undo step, the
+ * save, the journal row and what another window receives.
+ */
+import type { Key } from '../curve/types';
+import { ok, token, type Problem, type Result } from '../result';
+import type { Channel, Doc, Entity } from './types';
+import { validateChannel, validateEntity, validateReferences, validateShape } from './validate';
+
+export interface KeySplice {
+	/** Index in the keys as they were before. */
+	at: number;
+	remove: number;
+	insert: Key[];
+}
+
+export interface Changeset {
+	/** Entities to set whole, by id. */
+	put: Record<string, Entity>;
+	/** Changes within the keys of channels, by channel id; indices in rising order, not overlapping. */
+	splice: Record<string, KeySplice[]>;
+	/** Ids of entities to remove. */
+	drop: string[];
+}
+
+type MapName = 'parts' | 'clips' | 'channels' | 'cues';
+const MAPS: readonly MapName[] = ['parts', 'clips', 'channels', 'cues'];
+const MAP_OF = { part: 'parts', clip: 'clips', channel: 'channels', cue: 'cues' } as const;
+
+export function isEmpty(changeset: Changeset): boolean {
+	return (
+		changeset.drop.length === 0 &&
+		Object.keys(changeset.put).length === 0 &&
+		Object.keys(changeset.splice).length === 0
+	);
+}
+
+function spliceKeys(before: readonly Key[], after: readonly Key[]): KeySplice[] {
+	if (before.length === after.length) {
+		const splices: KeySplice[] = [];
+		for (let i = 0; i < before.length; i++) {
+			if (before[i] === after[i]) continue;
+			const last = splices.at(-1);
+			if (last && last.at + last.remove === i) {
+				last.remove++;
+				last.insert.push(after[i]);
+			} else splices.push({ at: i, remove: 1, insert: [after[i]] });
+		}
+		return splices;
+	}
+	let start = 0;
+	const shorter = Math.min(before.length, after.length);
+	while (start < shorter && before[start] === after[start]) start++;
+	let end = 0;
+	while (end < shorter - start && before[before.length - 1 - end] === after[after.length - 1 - end]) end++;
+	return [{ at: start, remove: before.length - start - end, insert: after.slice(start, after.length - end) }];
+}
+
+function differOnlyInKeys(a: Channel, b: Channel): boolean {
+	return a.ends === b.ends && a.accumulates === b.accumulates && a.keys !== b.keys;
+}
+
+/** The changeset that leads from one document to another; swap the arguments for its inverse. */
+export function diffDocuments(before: Doc, after: Doc): Changeset {
+	const changeset: Changeset = { put: {}, splice: {}, drop: [] };
+	if (before.project !== after.project) changeset.put[after.project.id] = after.project;
+	for (const map of MAPS) {
+		const old = before[map] as Record<string, Entity>;
+		const now = after[map] as Record<string, Entity>;
+		if (old === now) continue;
+		for (const id of Object.keys(now)) {
+			const was = Object.hasOwn(old, id) ? old[id] : undefined;
+			const is = now[id];
+			if (was === is) continue;
+			if (was?.type === 'channel' && is.type === 'channel' && differOnlyInKeys(was, is)) {
+				const splices = spliceKeys(was.keys, is.keys);
+				if (splices.length > 0) changeset.splice[id] = splices;
+			} else changeset.put[id] = is;
+		}
+		for (const id of Object.keys(old)) if (!Object.hasOwn(now, id)) changeset.drop.push(id);
+	}
+	return changeset;
+}
+
+function applySplices(channel: Channel, splices: KeySplice[], prefix: string, problems: Problem[]): Channel {
+	const keys: Key[] = [];
+	let read = 0;
+	for (const [i, { at, remove, insert }] of splices.entries()) {
+		if (at < read || at + remove > channel.keys.length) {
+			problems.push({ pointer: `${prefix}/${i}/at`, message: 'The splice does not fit the keys that are there.' });
+			return channel;
+		}
+		for (; read < at; read++) keys.push(channel.keys[read]);
+		keys.push(...insert);
+		read = at + remove;
+	}
+	for (; read < channel.keys.length; read++) keys.push(channel.keys[read]);
+	if (keys.length === 0) problems.push({ pointer: prefix, message: 'A channel must keep one key: drop it instead.' });
+	return { ...channel, keys };
+}
+
+/**
+ * Applies a changeset from outside: its form, every entity it touches and the references between entities are
+ * checked first. Either all of it is applied or nothing.
+ */
+export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
+	const form = validateShape('changeset', changeset);
+	if (form.length > 0) return { ok: false, problems: form };
+	const problems: Problem[] = [];
+	let project = doc.project;
+	const maps: Record<MapName, Record<string, Entity>> = {
+		parts: { ...doc.parts },
+		clips: { ...doc.clips },
+		channels: { ...doc.channels },
+		cues: { ...doc.cues },
+	};
+	const touched = new Map<string, string>();
+	for (const [i, id] of changeset.drop.entries()) {
+		const map = MAPS.find((name) => Object.hasOwn(maps[name], id));
+		if (map) delete maps[map][id];
+		else problems.push({ pointer: `/drop/${i}`, message: `There is nothing with the id "${id}".` });
+	}
+	for (const [id, entity] of Object.entries(changeset.put)) {
+		const prefix = `/put/${token(id)}`;
+		touched.set(id, prefix);
+		problems.push(...validateEntity(entity, prefix));
+		if (problems.length > 0) break;
+		if (entity.id !== id) problems.push({ pointer: `${prefix}/id`, message: 'The id differs from its name here.' });
+		if (entity.type === 'project') {
+			if (id !== project.id) problems.push({ pointer: `${prefix}/id`, message: 'This is another project.' });
+			project = entity;
+		} else {
+			const elsewhere = MAPS.find((name) => name !== MAP_OF[entity.type] && Object.hasOwn(maps[name], id));
+			if (elsewhere || id === project.id) {
+				problems.push({ pointer: `${prefix}/type`, message: 'The id belongs to an entity of another type.' });
+			}
+			if (entity.type === 'channel') problems.push(...validateChannel(entity, prefix));
+			maps[MAP_OF[entity.type]][id] = entity;
+		}
+	}
+	for (const [id, splices] of Object.entries(changeset.splice)) {
+		const prefix = `/splice/${token(id)}`;
+		const channel = Object.hasOwn(maps.channels, id) ? (maps.channels[id] as Channel) : undefined;
+		if (!channel) {
+			problems.push({ pointer: prefix, message: `There is no channel "${id}".` });
+			continue;
+		}
+		touched.set(id, prefix);
+		const next = applySplices(channel, splices, prefix, problems);
+		problems.push(...validateChannel(next, prefix));
+		maps.channels[id] = next;
+	}
+	if (problems.length > 0) return { ok: false, problems };
+	const next = { project, ...maps } as Doc;
+	const references = validateReferences(next, (entity) => touched.get(entity.id) ?? `/${token(entity.id)}`);
+	return references.length > 0 ? { ok: false, problems: references } : ok(next);
+}

@@ -1,0 +1,51 @@
+/** Edits on clips and on the project itself. */
+import { channelId, type Clip, type Cue, type Doc, type Project } from '../types';
+
+export function updateProject(doc: Doc, change: Partial<Pick<Project, 'name' | 'frameRate'>>): Doc {
+	return { ...doc, project: { ...doc.project, ...change } };
+}
+
+export function putClip(doc: Doc, clip: Clip): Doc {
+	return { ...doc, clips: { ...doc.clips, [clip.id]: clip } };
+}
+
+export function updateClip(doc: Doc, id: string, change: Partial<Omit<Clip, 'id' | 'type'>>): Doc {
+	const clip = doc.clips[id];
+	return clip ? putClip(doc, { ...clip, ...change }) : doc;
+}
+
+/** A copy of a clip with all its channels and cues; `cueIds` gives an id for each cue. */
+export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => string): Doc {
+	const channels = { ...doc.channels };
+	for (const channel of Object.values(doc.channels)) {
+		if (channel.clip !== from) continue;
+		const id = channelId(copy.id, channel.part, channel.property, channel.component);
+		channels[id] = { ...channel, id, clip: copy.id };
+	}
+	const cues = { ...doc.cues };
+	for (const cue of Object.values(doc.cues)) {
+		if (cue.clip !== from) continue;
+		const id = cueId();
+		cues[id] = { ...cue, id, clip: copy.id };
+	}
+	return { ...putClip(doc, copy), channels, cues };
+}
+
+/** Removes a clip with its channels and cues. */
+export function removeClip(doc: Doc, id: string): Doc {
+	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
+		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
+	const clips = { ...doc.clips };
+	delete clips[id];
+	return { ...doc, clips, channels: without(doc.channels), cues: without(doc.cues) };
+}
+
+export function putCue(doc: Doc, cue: Cue): Doc {
+	return { ...doc, cues: { ...doc.cues, [cue.id]: cue } };
+}
+
+export function removeCue(doc: Doc, id: string): Doc {
+	const cues = { ...doc.cues };
+	delete cues[id];
+	return { ...doc, cues };
+}

@@ -1,0 +1,169 @@
+/** Edits on keys across channels of a clip: pure functions from document to document. */
+import { PLAYS_ONCE, type CurveContext } from '../../curve/handles';
+import * as curve from '../../curve/edit';
+import type { Ends, HandleMode, HandleSide, Key, Shape } from '../../curve/types';
+import { channelId, type Channel, type Component, type Doc, type Property } from '../types';
+
+/** Ticks of picked keys, by channel id. */
+export type KeySelection = ReadonlyMap<string, ReadonlySet<number>>;
+
+/** One component of one property of one part in one clip. */
+export interface ChannelAddress {
+	clip: string;
+	part: string;
+	property: Property;
+	component: Component;
+}
+
+export const HOLD_ENDS: Ends = { before: 'hold', after: 'hold' };
+
+export function contextOf(doc: Doc, channel: Channel): CurveContext {
+	const clip = doc.clips[channel.clip];
+	if (!clip || clip.loop.mode !== 'repeat') return PLAYS_ONCE;
+	return { repeats: true, length: clip.length, accumulates: channel.accumulates };
+}
+
+/** A document with new keys for a channel; without the channel when no key is left. */
+function withKeys(doc: Doc, channel: Channel, keys: Key[]): Doc {
+	if (keys === channel.keys) return doc;
+	if (keys.length === 0) {
+		const channels = { ...doc.channels };
+		delete channels[channel.id];
+		return { ...doc, channels };
+	}
+	return { ...doc, channels: { ...doc.channels, [channel.id]: { ...channel, keys } } };
+}
+
+/** Applies a function to the keys of every channel of a selection, in one new map. */
+function mapSelected(
+	doc: Doc,
+	selection: KeySelection,
+	edit: (keys: Key[], times: ReadonlySet<number>, channel: Channel) => Key[],
+): Doc {
+	const channels = { ...doc.channels };
+	for (const [id, times] of selection) {
+		const channel = channels[id];
+		if (!channel || times.size === 0) continue;
+		const keys = edit(channel.keys, times, channel);
+		if (keys.length === 0) delete channels[id];
+		else if (keys !== channel.keys) channels[id] = { ...channel, keys };
+	}
+	return { ...doc, channels };
+}
+
+/** Sets a value at a tick, making channel and key where they are missing. */
+export function setValue(doc: Doc, address: ChannelAddress, t: number, v: number): Doc {
+	const id = channelId(address.clip, address.part, address.property, address.component);
+	const channel = doc.channels[id];
+	if (channel) return withKeys(doc, channel, curve.putKey(channel.keys, t, v));
+	const made: Channel = {
+		type: 'channel',
+		id,
+		...address,
+		keys: curve.putKey([], t, v),
+		ends: HOLD_ENDS,
+		accumulates: false,
+	};
+	return { ...doc, channels: { ...doc.channels, [id]: made } };
+}
+
+/** Puts a key on a channel's curve at a tick: the motion stays as it is. */
+export function insertKey(doc: Doc, id: string, t: number): Doc {
+	const channel = doc.channels[id];
+	return channel ? withKeys(doc, channel, curve.insertOnCurve(channel.keys, t, contextOf(doc, channel))) : doc;
+}
+
+export function removeKeys(doc: Doc, selection: KeySelection): Doc {
+	return mapSelected(doc, selection, (keys, times) => curve.removeKeys(keys, times));
+}
+
+/** Moves picked keys in time and value; from the document as it was when the drag began. */
+export function moveKeys(doc: Doc, selection: KeySelection, ticks: number, value: number): Doc {
+	return mapSelected(doc, selection, (keys, times) => curve.moveKeys(keys, times, ticks, value));
+}
+
+/** How far a selection may move so that all its keys stay within 0…`length`. */
+export function limitMove(selection: KeySelection, ticks: number, length: number): number {
+	let first = Infinity;
+	let last = -Infinity;
+	for (const times of selection.values())
+		for (const t of times) {
+			first = Math.min(first, t);
+			last = Math.max(last, t);
+		}
+	if (first === Infinity) return 0;
+	return Math.max(-first, Math.min(Math.max(0, length - last), ticks));
+}
+
+/** A selection with all its ticks moved. */
+export function shiftSelection(selection: KeySelection, ticks: number): Map<string, Set<number>> {
+	return new Map([...selection].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks))]));
+}
+
+export function setShape(doc: Doc, selection: KeySelection, shape: Shape): Doc {
+	return mapSelected(doc, selection, (keys, times) => curve.setShape(keys, times, shape));
+}
+
+export function setKeyValue(doc: Doc, selection: KeySelection, value: (old: number) => number): Doc {
+	return mapSelected(doc, selection, (keys, times) =>
+		keys.map((key) => (times.has(key.t) ? { ...key, v: value(key.v) } : key)),
+	);
+}
+
+export function setModes(doc: Doc, selection: KeySelection, mode: HandleMode): Doc {
+	return mapSelected(doc, selection, (keys, times, channel) =>
+		curve.setModes(keys, times, mode, contextOf(doc, channel)),
+	);
+}
+
+export function setSide(doc: Doc, id: string, t: number, side: curve.SideName, value: HandleSide): Doc {
+	const channel = doc.channels[id];
+	const index = channel ? curve.indexAt(channel.keys, t) : -1;
+	if (index < 0) return doc;
+	return withKeys(doc, channel, curve.setSide(channel.keys, index, side, value, contextOf(doc, channel)));
+}
+
+/** Replaces parametric spans (springs, bounces, families, steps) by keys that draw the same. */
+export function expandSpans(doc: Doc, selection: KeySelection): Doc {
+	return mapSelected(doc, selection, (keys, times, channel) => {
+		let next = keys;
+		for (const t of times) {
+			const index = curve.indexAt(next, t);
+			if (index >= 0 && index < next.length - 1) next = curve.expandSpan(next, index, contextOf(doc, channel));
+		}
+		return next;
+	});
+}
+
+/** Copies the picked keys so that the earliest lands on tick `t`, their spacing kept. */
+export function duplicateKeys(doc: Doc, selection: KeySelection, t: number, length: number): Doc {
+	let first = Infinity;
+	for (const times of selection.values()) for (const time of times) first = Math.min(first, time);
+	return mapSelected(doc, selection, (keys, times) => {
+		let next = keys;
+		for (const key of keys) {
+			const at = key.t - first + t;
+			if (!times.has(key.t) || at > length) continue;
+			next = curve.putKey(next, at, key.v);
+			const index = curve.indexAt(next, at);
+			next = next.with(index, { ...key, t: at });
+		}
+		return next;
+	});
+}
+
+export function setEnds(doc: Doc, id: string, ends: Ends): Doc {
+	const channel = doc.channels[id];
+	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, ends } } } : doc;
+}
+
+export function setAccumulates(doc: Doc, id: string, accumulates: boolean): Doc {
+	const channel = doc.channels[id];
+	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, accumulates } } } : doc;
+}
+
+export function removeChannel(doc: Doc, id: string): Doc {
+	const channels = { ...doc.channels };
+	delete channels[id];
+	return { ...doc, channels };
+}

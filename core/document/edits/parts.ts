@@ -1,0 +1,60 @@
+/** Edits on parts. Ids and orders of new ones are passed in. */
+import type { Doc, Part, RestPose, Vec3 } from '../types';
+
+export const REST: RestPose = { translation: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1], opacity: 1 };
+
+export function putPart(doc: Doc, part: Part): Doc {
+	return { ...doc, parts: { ...doc.parts, [part.id]: part } };
+}
+
+export function updatePart(doc: Doc, id: string, change: Partial<Omit<Part, 'id' | 'type'>>): Doc {
+	const part = doc.parts[id];
+	return part ? putPart(doc, { ...part, ...change }) : doc;
+}
+
+export function setRest(doc: Doc, id: string, change: Partial<RestPose>): Doc {
+	const part = doc.parts[id];
+	return part ? putPart(doc, { ...part, rest: { ...part.rest, ...change } }) : doc;
+}
+
+/** One component of a rest pose vector. */
+export function setRestComponent(
+	doc: Doc,
+	id: string,
+	property: 'translation' | 'rotation' | 'scale',
+	axis: number,
+	value: number,
+): Doc {
+	const part = doc.parts[id];
+	if (!part) return doc;
+	const vector: Vec3 = [...part.rest[property]];
+	vector[axis] = value;
+	return setRest(doc, id, { [property]: vector });
+}
+
+/** A part and all that hangs below it. */
+export function withDescendants(doc: Doc, id: string): Set<string> {
+	const found = new Set([id]);
+	for (let grew = true; grew; ) {
+		grew = false;
+		for (const part of Object.values(doc.parts)) {
+			if (part.parent !== null && found.has(part.parent) && !found.has(part.id)) {
+				found.add(part.id);
+				grew = true;
+			}
+		}
+	}
+	return found;
+}
+
+/** Removes a part with its descendants and their channels in every clip. */
+export function removePart(doc: Doc, id: string): Doc {
+	const gone = withDescendants(doc, id);
+	const keep = <T>(map: Readonly<Record<string, T>>, stays: (entity: T) => boolean) =>
+		Object.fromEntries(Object.entries(map).filter(([, entity]) => stays(entity)));
+	return {
+		...doc,
+		parts: keep(doc.parts, (part) => !gone.has(part.id)),
+		channels: keep(doc.channels, (channel) => !gone.has(channel.part)),
+	};
+}

@@ -1,0 +1,172 @@
+/** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
+import type { Ends, Key } from '../curve/types';
+
+export type Vec3 = [number, number, number];
+export type Space = 'world' | 'interface';
+export const EULER_ORDERS = ['XYZ', 'XZY', 'YXZ', 'YZX', 'ZXY', 'ZYX'] as const;
+/** Order of intrinsic rotations. */
+export type EulerOrder = (typeof EULER_ORDERS)[number];
+
+export interface Project {
+	type: 'project';
+	id: string;
+	name: string;
+	/** World: metres, y up. Interface: pixels, y down. */
+	space: Space;
+	/** Whole frames a second. */
+	frameRate: number;
+}
+
+/** What a part looks like. Sizes in the project's units; `offset` places the drawing about the part's pivot. */
+export type Drawing = { offset: Vec3 } & (
+	| { kind: 'empty' }
+	| { kind: 'box'; size: Vec3 }
+	| { kind: 'ball'; size: Vec3 }
+	| { kind: 'cylinder'; size: Vec3 }
+	| { kind: 'cone'; size: Vec3 }
+	| { kind: 'plane'; size: Vec3 }
+	| { kind: 'card'; size: Vec3; radius: number }
+	| { kind: 'ellipse'; size: Vec3 }
+	| { kind: 'path'; d: string; depth: number }
+	| { kind: 'label'; text: string; size: Vec3 }
+);
+export type DrawingKind = Drawing['kind'];
+
+/** Translation in units, rotation in degrees, scale as factors, opacity in 0…1. */
+export interface RestPose {
+	translation: Vec3;
+	rotation: Vec3;
+	scale: Vec3;
+	opacity: number;
+}
+
+export interface Part {
+	type: 'part';
+	id: string;
+	name: string;
+	parent: string | null;
+	order: string;
+	drawing: Drawing;
+	/** `#rrggbb`. */
+	colour: string;
+	rest: RestPose;
+	eulerOrder: EulerOrder;
+	visible: boolean;
+}
+
+export type LoopMode = 'once' | 'repeat' | 'alternate';
+export interface Loop {
+	mode: LoopMode;
+	/** Rounds; null is endless. */
+	count: number | null;
+	/** Ticks between rounds. */
+	pause: number;
+}
+
+export interface Clip {
+	type: 'clip';
+	id: string;
+	name: string;
+	order: string;
+	/** Ticks. */
+	length: number;
+	loop: Loop;
+	note: string;
+}
+
+export const PROPERTIES = ['translation', 'rotation', 'scale', 'opacity'] as const;
+export type Property = (typeof PROPERTIES)[number];
+export type Component = 'x' | 'y' | 'z' | 'value';
+
+export interface Channel {
+	type: 'channel';
+	/** `clip/part/property/component`, so there cannot be two for one thing. */
+	id: string;
+	clip: string;
+	part: string;
+	property: Property;
+	component: Component;
+	keys: Key[];
+	ends: Ends;
+	/** Adds its change over a round in every later round of a repeating clip: it travels. */
+	accumulates: boolean;
+}
+
+export interface Cue {
+	type: 'cue';
+	id: string;
+	clip: string;
+	name: string;
+	t: number;
+	payload: unknown;
+}
+
+export type Entity = Project | Part | Clip | Channel | Cue;
+
+export interface Doc {
+	project: Project;
+	parts: Readonly<Record<string, Part>>;
+	clips: Readonly<Record<string, Clip>>;
+	channels: Readonly<Record<string, Channel>>;
+	cues: Readonly<Record<string, Cue>>;
+}
+
+export const AXES = ['x', 'y', 'z'] as const;
+
+export function componentsOf(property: Property): readonly Component[] {
+	return property === 'opacity' ? ['value'] : AXES;
+}
+
+export function channelId(clip: string, part: string, property: Property, component: Component): string {
+	return `${clip}/${part}/${property}/${component}`;
+}
+
+/** A part's rest value for one component. */
+export function restValue(part: Part, property: Property, component: Component): number {
+	if (property === 'opacity') return part.rest.opacity;
+	return part.rest[property][AXES.indexOf(component as 'x' | 'y' | 'z')];
+}
+
+/** Sorts entities by their fractional order, ties by id, so that every reader sees the same order. */
+export function byOrder(a: { order: string; id: string }, b: { order: string; id: string }): number {
+	if (a.order !== b.order) return a.order < b.order ? -1 : 1;
+	return a.id < b.id ? -1 : 1;
+}
+
+export function clipsInOrder(doc: Doc): Clip[] {
+	return Object.values(doc.clips).sort(byOrder);
+}
+
+/** Children of a part (or the roots, for null) in order. */
+export function childrenOf(doc: Doc, parent: string | null): Part[] {
+	return Object.values(doc.parts)
+		.filter((part) => part.parent === parent)
+		.sort(byOrder);
+}
+
+/** All parts, parents before their children, each with its depth. Parts whose parents form a ring are left out. */
+export function partsInTree(doc: Doc): { part: Part; depth: number }[] {
+	const children = new Map<string | null, Part[]>();
+	for (const part of Object.values(doc.parts)) {
+		const list = children.get(part.parent);
+		if (list) list.push(part);
+		else children.set(part.parent, [part]);
+	}
+	const result: { part: Part; depth: number }[] = [];
+	const stack: { part: Part; depth: number }[] = [];
+	const push = (parent: string | null, depth: number) => {
+		const list = children.get(parent)?.sort(byOrder) ?? [];
+		for (let i = list.length - 1; i >= 0; i--) stack.push({ part: list[i], depth });
+	};
+	push(null, 0);
+	for (let next = stack.pop(); next; next = stack.pop()) {
+		result.push(next);
+		push(next.part.id, next.depth + 1);
+	}
+	return result;
+}
+
+/** The channels of a clip, in no particular order. */
+export function channelsOfClip(doc: Doc, clip: string): Channel[] {
+	return Object.values(doc.channels).filter((channel) => channel.clip === clip);
+}

@@ -1,0 +1,84 @@
+/** A glTF animation sampler in memory and its value as a float32 reader computes it. */
+import { slerp } from '../pose/quaternion';
+
+export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
+
+/**
+ * Times in seconds, strictly increasing; `size` numbers a value. CUBICSPLINE values are triples as in glTF 2.0:
+ * in-tangent, value, out-tangent, tangents a second. Four components are unit quaternions.
+ */
+export interface Sampler {
+	interpolation: Interpolation;
+	size: number;
+	times: Float32Array;
+	values: Float32Array;
+}
+
+export function samplerBytes(sampler: Sampler): number {
+	return 4 * (sampler.times.length + sampler.values.length);
+}
+
+function normalise(out: Float32Array): void {
+	const length = Math.sqrt(out[0] * out[0] + out[1] * out[1] + out[2] * out[2] + out[3] * out[3]) || 1;
+	for (let i = 0; i < 4; i++) out[i] /= length;
+}
+
+/**
+ * The value at `seconds`, held before the first and after the last key.
+ * Source: glTF 2.0, appendix C (step, linear, spherical linear and cubic spline interpolation).
+ */
+export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array): void {
+	const { times, values, size, interpolation } = sampler;
+	const count = times.length;
+	const cubic = interpolation === 'CUBICSPLINE';
+	const stride = cubic ? 3 * size : size;
+	const valueAt = cubic ? size : 0;
+	let low = 0;
+	let high = count;
+	while (high - low > 1) {
+		const middle = (low + high) >> 1;
+		if (times[middle] <= seconds) low = middle;
+		else high = middle;
+	}
+	const at = low * stride + valueAt;
+	if (low === count - 1 || seconds <= times[0] || interpolation === 'STEP') {
+		for (let i = 0; i < size; i++) out[i] = values[at + i];
+		return;
+	}
+	const next = at + stride;
+	const duration = times[low + 1] - times[low];
+	const u = (seconds - times[low]) / duration;
+	if (!cubic) {
+		if (size === 4) slerp(values.subarray(at, at + 4), values.subarray(next, next + 4), u, out);
+		else for (let i = 0; i < size; i++) out[i] = values[at + i] + (values[next + i] - values[at + i]) * u;
+		return;
+	}
+	const u2 = u * u;
+	const u3 = u2 * u;
+	const h0 = 2 * u3 - 3 * u2 + 1;
+	const h1 = duration * (u3 - 2 * u2 + u);
+	const h2 = 3 * u2 - 2 * u3;
+	const h3 = duration * (u3 - u2);
+	for (let i = 0; i < size; i++) {
+		out[i] = h0 * values[at + i] + h1 * values[at + size + i] + h2 * values[next + i] + h3 * values[next - size + i];
+	}
+	if (size === 4) normalise(out);
+}
+
+const scratch = new Float32Array(1);
+const bits = new Uint32Array(scratch.buffer);
+
+/** The neighbouring float32 below a positive time (0 stays 0). */
+export function float32Before(time: number): number {
+	scratch[0] = time;
+	if (scratch[0] <= 0) return 0;
+	bits[0] -= 1;
+	return scratch[0];
+}
+
+/** The neighbouring float32 above a time that is not negative. */
+export function float32After(time: number): number {
+	scratch[0] = time;
+	bits[0] += 1;
+	return scratch[0];
+}

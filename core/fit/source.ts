@@ -1,0 +1,32 @@
+/** Anything that the fit can read: a value over time with its known pieces and jumps. */
+import { angleBetween } from '../pose/quaternion';
+
+export interface Piece {
+	/** Ticks. */
+	t: number;
+	/** Whether the value jumps there. */
+	jump: boolean;
+}
+
+export interface Source {
+	/** 1, 3, or 4 for unit quaternions. */
+	size: number;
+	/** Ticks; the source is read on [start, end]. */
+	start: number;
+	end: number;
+	/** Places where the value may have a corner or a jump, in order; start and end need not be among them. */
+	pieces: readonly Piece[];
+	/** Writes the value at a time in ticks (any real number), continuous from the right. */
+	evaluate(ticks: number, out: Float64Array): void;
+}
+
+/** How far two values are apart: degrees for quaternions, else the largest difference of a component. */
+export function distance(size: number, a: ArrayLike<number>, b: ArrayLike<number>): number {
+	if (size === 4) return angleBetween(a, b);
+	let worst = 0;
+	for (let i = 0; i < size; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
+	return worst;
+}
+
+/** How far left of a jump the value before it is read, in ticks. */
+export const JUST_BEFORE = 1e-4;

@@ -1,0 +1,152 @@
+import { AnimationMixer, type AnimationClip, type Object3D } from 'three';
+import { GLTFLoader, type GLTF } from 'three/addons/loaders/GLTFLoader.js';
+import validator from 'gltf-validator';
+import { describe, expect, it } from 'vitest';
+import { makeParcelSlip } from '../../../demo/parcel-slip';
+import { makeQuay } from '../../../demo/quay';
+import { hold, linear, ProjectBuilder } from '../../../demo/builder';
+import { clipsInOrder, type Clip, type Doc } from '../../document/types';
+import { distance } from '../../fit/source';
+import { ticksToSeconds } from '../../time';
+import { compileClip } from '../../clip/compile';
+import { PATHS, pathSource } from './path';
+import { verifyGltf } from './verify';
+import { boundOf, writeGltf, type Bounds, type GltfExport } from './write';
+
+/** The file as three.js loads it: its clips, and its nodes by name. */
+async function load(bytes: Uint8Array): Promise<GLTF> {
+	const copy = bytes.slice().buffer;
+	return new Promise((resolve, reject) => new GLTFLoader().parse(copy, '', resolve, reject));
+}
+
+function play(gltf: GLTF, name: string): (seconds: number) => (node: string) => Object3D {
+	const mixer = new AnimationMixer(gltf.scene);
+	const clip = gltf.animations.find((animation: AnimationClip) => animation.name === name)!;
+	mixer.clipAction(clip).play();
+	const safe = (node: string) => node.replace(/\s/g, '_');
+	return (seconds) => {
+		mixer.setTime(seconds);
+		return (node) => gltf.scene.getObjectByName(safe(node))!;
+	};
+}
+
+/** Largest share of its bound that any path of a clip uses up in three.js, at times off the keys. */
+async function worstShareInThree(doc: Doc, clip: Clip, written: GltfExport, bounds: Bounds): Promise<number> {
+	const at = play(await load(written.bytes), clip.name);
+	const compiled = compileClip(doc, clip);
+	let worst = 0;
+	for (const { part, path } of written.clips.find((report) => report.clip === clip.id)!.paths) {
+		const source = pathSource(doc, compiled, Object.values(doc.parts).find((p) => p.name === part)!, path)!;
+		const { bound } = boundOf(source, doc.project.space, bounds);
+		const truth = new Float64Array(source.source.size);
+		for (let i = 0; i < 397; i++) {
+			const seconds = (ticksToSeconds(clip.length) * (i + 0.381)) / 397;
+			const jumpNear = source.source.pieces.some((p) => p.jump && Math.abs(ticksToSeconds(p.t) - seconds) < 1e-6);
+			if (jumpNear) continue;
+			source.source.evaluate(seconds * 72_000, truth);
+			const node = at(seconds)(part);
+			const value =
+				path === 'translation'
+					? node.position.toArray()
+					: path === 'scale'
+						? node.scale.toArray()
+						: node.quaternion.toArray();
+			worst = Math.max(worst, distance(source.source.size, value, truth) / bound);
+		}
+	}
+	return worst;
+}
+
+function oneChannel(shapes: 'hold' | 'linear' | 'fall', path = 'translation.y'): Doc {
+	const shape = { kind: shapes } as const;
+	return new ProjectBuilder('One', 'world', 30)
+		.part('crate', { kind: 'box', size: [1, 1, 1] })
+		.startClip('slide', 30)
+		.keys('crate', path, [
+			[0, 0, shape],
+			[12, 2, shape],
+			[30, 5],
+		])
+		.build();
+}
+
+describe('spans that glTF can say are written as they are', () => {
+	it.each([
+		['hold', 'translation.y', 'STEP', 3],
+		['linear', 'translation.y', 'LINEAR', 3],
+		['fall', 'translation.y', 'CUBICSPLINE', 3],
+		['linear', 'rotation.z', 'LINEAR', 3],
+	] as const)('%s on %s is %s with %i keys', async (shape, path, encoding, keys) => {
+		const doc = oneChannel(shape, path);
+		const { clips, bytes } = await writeGltf(doc, clipsInOrder(doc));
+		expect(clips[0].paths[0]).toMatchObject({ encoding, keys, exact: true });
+		expect(clips[0].paths[0].error).toBeLessThan(1e-4);
+		expect(await worstShareInThree(doc, doc.clips.slide, { clips, bytes }, { relative: 1e-4 })).toBeLessThan(1);
+	});
+
+	it('a full turn keeps turning in a reader of quaternions', async () => {
+		const doc = new ProjectBuilder('Turn', 'world', 30)
+			.part('wheel', { kind: 'cylinder', size: [1, 1, 1] })
+			.startClip('spin', 60)
+			.keys('wheel', 'rotation.y', [[0, 0, linear], [60, 720]])
+			.build();
+		const written = await writeGltf(doc, clipsInOrder(doc));
+		const at = play(await load(written.bytes), 'spin');
+		// A quarter of the way, 180°: forward is then backward.
+		const quarter = at(0.5)('wheel').quaternion;
+		expect(Math.abs(quarter.y)).toBeCloseTo(1, 5);
+		expect(written.clips[0].paths[0]).toMatchObject({ encoding: 'LINEAR', exact: true });
+	});
+
+	it('a jump between straight spans stays a jump', async () => {
+		const doc = new ProjectBuilder('Jump', 'world', 30)
+			.part('crate', { kind: 'box', size: [1, 1, 1] })
+			.startClip('jump', 30)
+			.keys('crate', 'translation.x', [[0, 0, linear], [10, 1, hold], [20, 5, linear], [30, 6]])
+			.build();
+		const written = await writeGltf(doc, clipsInOrder(doc));
+		const at = play(await load(written.bytes), 'jump');
+		expect(at(0.6666)('crate').position.x).toBeCloseTo(1, 4);
+		expect(at(0.66675)('crate').position.x).toBeCloseTo(5, 2);
+	});
+});
+
+describe.each([
+	['Quay', makeQuay()],
+	['Parcel slip', makeParcelSlip()],
+])('the demo project %s', (_, doc) => {
+	const clips = clipsInOrder(doc);
+
+	it('plays the same motion in another reader, every path within its bound', async () => {
+		const bounds = { relative: 0.001 };
+		const written = await writeGltf(doc, clips, { bounds });
+		for (const clip of clips) {
+			if (written.clips.find((report) => report.clip === clip.id)!.paths.length === 0) continue;
+			expect(await worstShareInThree(doc, clip, written, bounds), clip.name).toBeLessThan(1.02);
+		}
+		const verified = await verifyGltf(doc, clips, written, bounds);
+		expect(verified.violations).toEqual([]);
+		expect(verified.worstShare).toBeGreaterThan(0);
+	});
+
+	it('is valid glTF without a warning, the same bytes each time', async () => {
+		const first = await writeGltf(doc, clips);
+		const second = await writeGltf(doc, clips);
+		expect(Buffer.compare(first.bytes, second.bytes)).toBe(0);
+		const report = await validator.validateBytes(first.bytes);
+		expect(report.issues.messages.filter((message: { severity: number }) => message.severity <= 1)).toEqual([]);
+		expect(report.info.animationCount).toBeGreaterThan(2);
+	});
+
+	it('reports every path, and fewer bytes than 60 Hz keys', async () => {
+		const written = await writeGltf(doc, clips);
+		const paths = written.clips.flatMap((clip) => clip.paths);
+		const moving = clips.flatMap((clip) => {
+			const compiled = compileClip(doc, clip);
+			return Object.values(doc.parts).flatMap((part) => PATHS.filter((path) => pathSource(doc, compiled, part, path)));
+		});
+		expect(paths.length).toBe(moving.length);
+		const sum = (pick: (path: (typeof paths)[number]) => number) => paths.reduce((total, path) => total + pick(path), 0);
+		expect(sum((path) => path.bytes)).toBeLessThan(0.4 * sum((path) => path.bakedBytes));
+	});
+});

@@ -1,0 +1,241 @@
+/** One (node, path) of an exported clip: its source in glTF's units, and the sampler where the motion is exactly one. */
+import type { CompiledClip } from '../../clip/compile';
+import { curveOf, slotOffset } from '../../clip/compile';
+import { curvePieces, SPAN, STRIDE, type CompiledCurve } from '../../curve/compile';
+import { evaluateCurve } from '../../curve/evaluate';
+import { AXES, channelId, restValue, type Channel, type Doc, type Part } from '../../document/types';
+import { float32Before, type Sampler } from '../../fit/sampler';
+import { JUST_BEFORE, type Piece, type Source } from '../../fit/source';
+import { fromEuler } from '../../pose/quaternion';
+import { rotationFactors, translationFactors } from '../../pose/space';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../time';
+
+export type PathName = 'translation' | 'rotation' | 'scale';
+export const PATHS: readonly PathName[] = ['translation', 'rotation', 'scale'];
+
+/** A component of a path: a curve with its pieces, or a constant. `factor` carries it into glTF's units. */
+interface ComponentCurve {
+	curve: CompiledCurve | null;
+	channel: Channel | null;
+	rest: number;
+	factor: number;
+	pieces: Piece[];
+}
+
+export interface PathSource {
+	part: Part;
+	path: PathName;
+	source: Source;
+	components: ComponentCurve[];
+	/** Range of the widest component, in the path's own units; 180° for rotations. */
+	range: number;
+	/** Largest absolute value, for the float32 floor of a bound. */
+	largest: number;
+}
+
+/** Corners and jumps of a channel over [0, length], its ends unrolled. */
+function piecesOver(channel: Channel, length: number): Piece[] {
+	const own = curvePieces(channel.keys);
+	const first = own[0].t;
+	const last = own.at(-1)!.t;
+	const period = last - first;
+	const pieces = own.filter((piece) => piece.t <= length);
+	const unroll = (kind: string, from: number, to: number) => {
+		if (kind === 'hold' || kind === 'straight' || period <= 0) return;
+		for (let round = Math.floor((from - first) / period); round <= Math.ceil((to - first) / period); round++) {
+			if (round === 0) continue;
+			const backwards = kind === 'alternate' && Math.abs(round) % 2 === 1;
+			for (const piece of own) {
+				const t = (backwards ? last - piece.t : piece.t - first) + first + round * period;
+				if (t >= from && t <= to) pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
+			}
+		}
+	};
+	if (first > 0) unroll(channel.ends.before, 0, first);
+	if (last < length) unroll(channel.ends.after, last, length);
+	return pieces.sort((a, b) => a.t - b.t);
+}
+
+function mergePieces(lists: readonly Piece[][]): Piece[] {
+	const merged: Piece[] = [];
+	for (const piece of lists.flat().sort((a, b) => a.t - b.t)) {
+		const last = merged.at(-1);
+		if (last && last.t === piece.t) last.jump ||= piece.jump;
+		else merged.push({ ...piece });
+	}
+	return merged;
+}
+
+/** The source of a part's path in a clip, or null where no channel moves it. */
+export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: PathName): PathSource | null {
+	const { clip } = compiled;
+	const { space } = doc.project;
+	const factors =
+		path === 'translation' ? translationFactors(space) : path === 'rotation' ? rotationFactors(space) : [1, 1, 1];
+	const components = AXES.map((axis, i): ComponentCurve => {
+		const id = channelId(clip.id, part.id, path, axis);
+		const channel = Object.hasOwn(doc.channels, id) ? doc.channels[id] : null;
+		return {
+			channel,
+			curve: channel ? curveOf(channel, clip) : null,
+			rest: restValue(part, path, axis),
+			factor: factors[i],
+			pieces: channel ? piecesOver(channel, clip.length) : [],
+		};
+	});
+	if (components.every((component) => component.channel === null)) return null;
+	const values = new Float64Array(3);
+	const read = (t: number, out: Float64Array) => {
+		for (let i = 0; i < 3; i++) {
+			const { curve, rest, factor } = components[i];
+			out[i] = factor * (curve ? evaluateCurve(curve, t) : rest);
+		}
+	};
+	const rotates = path === 'rotation';
+	const source: Source = {
+		size: rotates ? 4 : 3,
+		start: 0,
+		end: clip.length,
+		pieces: mergePieces(components.map((component) => component.pieces)),
+		evaluate: rotates
+			? (t, out) => {
+					read(t, values);
+					out.set(fromEuler(values, part.eulerOrder));
+				}
+			: read,
+	};
+	const low = [Infinity, Infinity, Infinity];
+	const high = [-Infinity, -Infinity, -Infinity];
+	const grid = Array.from({ length: 257 }, (_, i) => (clip.length * i) / 256);
+	for (const t of [...grid, ...source.pieces.map((p) => p.t)]) {
+		read(t, values);
+		values.forEach((v, i) => {
+			low[i] = Math.min(low[i], v);
+			high[i] = Math.max(high[i], v);
+		});
+	}
+	return {
+		part,
+		path,
+		source,
+		components,
+		range: rotates ? 180 : Math.max(...high.map((h, i) => h - low[i])),
+		largest: rotates ? 1 : Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
+	};
+}
+
+type Form = 'constant' | 'hold' | 'linear' | 'cubic' | 'other';
+
+/** What a component does between two neighbouring ticks of the merged list. */
+function formOf(component: ComponentCurve, from: number, to: number): Form {
+	const { curve, channel } = component;
+	if (!curve || !channel || curve.count === 1) return 'constant';
+	const middle = (from + to) / 2;
+	const first = curve.times[0];
+	const last = curve.times[curve.count - 1];
+	if (middle < first || middle > last) {
+		const kind = middle < first ? channel.ends.before : channel.ends.after;
+		return kind === 'hold' ? 'constant' : kind === 'straight' ? 'linear' : 'other';
+	}
+	let span = 0;
+	while (span < curve.count - 2 && curve.times[span + 1] <= middle) span++;
+	switch (curve.kinds[span]) {
+		case SPAN.hold:
+			return curve.values[span] === curve.values[span + 1] ? 'constant' : 'hold';
+		case SPAN.linear:
+			return curve.values[span] === curve.values[span + 1] ? 'constant' : 'linear';
+		case SPAN.cubic:
+			return 'cubic';
+		default:
+			return 'other';
+	}
+}
+
+/** Slope of a component on one side of a tick, in its own glTF units a second. */
+function slopeBeside(component: ComponentCurve, from: number, to: number, atEnd: boolean): number {
+	const { curve, factor } = component;
+	if (!curve || curve.count === 1) return 0;
+	const middle = (from + to) / 2;
+	const last = curve.count - 1;
+	if (middle < curve.times[0]) return curve.before === 'straight' ? curve.startSlope * factor * TICKS_PER_SECOND : 0;
+	if (middle > curve.times[last]) return curve.after === 'straight' ? curve.endSlope * factor * TICKS_PER_SECOND : 0;
+	let span = 0;
+	while (span < last - 1 && curve.times[span + 1] <= middle) span++;
+	const k = curve.coefficients;
+	const c = span * STRIDE;
+	if (curve.kinds[span] === SPAN.linear) return k[c] * factor * TICKS_PER_SECOND;
+	if (curve.kinds[span] !== SPAN.cubic) return 0;
+	const x = ((atEnd ? to : from) - curve.times[span]) * k[c];
+	return ((3 * k[c + 1] * x + 2 * k[c + 2]) * x + k[c + 3]) * k[c] * factor * TICKS_PER_SECOND;
+}
+
+/** Turns of an exact LINEAR rotation stay well below 180°. */
+const EXACT_TURN = 120;
+
+/**
+ * The sampler that is exactly the path, where there is one: STEP for holds alone, LINEAR for straight spans (and
+ * turns about one axis), CUBICSPLINE for cubic polynomials. Null where a fit is needed.
+ */
+export function exactSampler(path: PathSource): Sampler | null {
+	const { source, components } = path;
+	const { size, end } = source;
+	const ticks = [0, ...source.pieces.map((p) => p.t).filter((t) => t > 0 && t < end), end];
+	const forms = ticks.slice(0, -1).map((from, i) => components.map((c) => formOf(c, from, ticks[i + 1])));
+	const all = forms.flat();
+	if (all.includes('other')) return null;
+	const turning = components.filter((c) => c.curve && c.curve.count > 1).length;
+	const rotates = size === 4;
+	const holds = all.includes('hold');
+	const interpolation = !all.includes('linear') && !all.includes('cubic') ? 'STEP' : all.includes('cubic') ? 'CUBICSPLINE' : 'LINEAR';
+	if (rotates && interpolation !== 'STEP' && (interpolation === 'CUBICSPLINE' || turning > 1)) return null;
+
+	const times: number[] = [];
+	const values: number[] = [];
+	const value = new Float64Array(size);
+	const push = (time: number, tick: number, slopeIn: number[], slopeOut: number[]) => {
+		const rounded = Math.fround(time);
+		if (times.length > 0 && rounded <= times.at(-1)!) return;
+		source.evaluate(tick, value);
+		if (rotates && times.length > 0) {
+			const at = values.length - 4;
+			if (value[0] * values[at] + value[1] * values[at + 1] + value[2] * values[at + 2] + value[3] * values[at + 3] < 0) {
+				for (let k = 0; k < 4; k++) value[k] = -value[k];
+			}
+		}
+		times.push(rounded);
+		if (interpolation === 'CUBICSPLINE') values.push(...slopeIn, ...value, ...slopeOut);
+		else values.push(...value);
+	};
+	const slopes = (i: number, atEnd: boolean) =>
+		i < 0 || i >= forms.length ? [0, 0, 0] : components.map((c) => slopeBeside(c, ticks[i], ticks[i + 1], atEnd));
+	ticks.forEach((tick, i) => {
+		const seconds = ticksToSeconds(tick);
+		const jumps = interpolation !== 'STEP' && holds && i > 0 && forms[i - 1].includes('hold');
+		if (jumps) push(float32Before(Math.fround(seconds)), tick - JUST_BEFORE, slopes(i - 1, true), [0, 0, 0]);
+		if (rotates && interpolation === 'LINEAR' && i > 0 && !jumps) {
+			const turn = components.reduce((sum, c) => {
+				if (!c.curve) return sum;
+				const change = evaluateCurve(c.curve, tick - JUST_BEFORE) - evaluateCurve(c.curve, ticks[i - 1]);
+				return sum + Math.abs(change);
+			}, 0);
+			const pieces = Math.ceil(turn / EXACT_TURN);
+			for (let j = 1; j < pieces; j++) {
+				const between = ticks[i - 1] + ((tick - ticks[i - 1]) * j) / pieces;
+				push(ticksToSeconds(between), Math.fround(ticksToSeconds(between)) * TICKS_PER_SECOND, [], []);
+			}
+		}
+		push(seconds, tick, jumps ? [0, 0, 0] : slopes(i - 1, true), slopes(i, false));
+	});
+	const isConstant = all.every((form) => form === 'constant');
+	return {
+		interpolation,
+		size,
+		times: Float32Array.from(isConstant ? [0] : times),
+		values: Float32Array.from(isConstant ? values.slice(0, size) : values),
+	};
+}
+
+/** Slot of a component in the pose buffer of a compiled clip. */
+export function poseSlot(compiled: CompiledClip, part: Part, path: PathName, axis: 'x' | 'y' | 'z'): number {
+	return compiled.indexOfPart.get(part.id)! * 10 + slotOffset(path, axis);
+}

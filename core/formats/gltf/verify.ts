@@ -1,0 +1,128 @@
+/** Reads a written file back and measures it against the document, path by path and as world positions. */
+import { WebIO } from '@gltf-transform/core';
+import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
+import { partsInTree, type Clip, type Doc } from '../../document/types';
+import { measure } from '../../fit/fit';
+import { sampleAt, type Sampler } from '../../fit/sampler';
+import { compose, multiplyMatrices, type Matrix } from '../../pose/matrix';
+import { fromEuler, type Quaternion } from '../../pose/quaternion';
+import { rotationFactors, translationFactors } from '../../pose/space';
+import { ticksToSeconds } from '../../time';
+import { pathSource, type PathName } from './path';
+import { nodeSamplers } from './samplers';
+import { boundOf, DEFAULT_BOUNDS, type Bounds, type GltfExport } from './write';
+
+export interface Verified {
+	/** Paths whose error as read back is over their bound. */
+	violations: { clip: string; part: string; path: PathName; error: number; bound: number }[];
+	/** Largest error over its bound, of all paths: at most 1 when all is kept. */
+	worstShare: number;
+	/** How far a part's origin is off in the world, at most, in the project's units. */
+	origin: { part: string; clip: string; error: number; seconds: number } | null;
+}
+
+const ORIGIN_SAMPLES = 240;
+
+/** Measures the file against the clips it was written from. */
+export async function verifyGltf(
+	doc: Doc,
+	clips: readonly Clip[],
+	written: GltfExport,
+	bounds: Bounds = DEFAULT_BOUNDS,
+): Promise<Verified> {
+	const document = await new WebIO().readBinary(written.bytes);
+	const samplers = new Map(
+		nodeSamplers(document).map((s) => [`${s.animation}\n${s.node}\n${s.path}`, s.sampler]),
+	);
+	const animations = document
+		.getRoot()
+		.listAnimations()
+		.map((animation) => animation.getName());
+	const tree = partsInTree(doc).map((entry) => entry.part);
+	const result: Verified = { violations: [], worstShare: 0, origin: null };
+	let animationIndex = 0;
+	for (const [i, clip] of clips.entries()) {
+		const report = written.clips[i];
+		if (report.paths.length === 0) continue;
+		const animation = animations[animationIndex++];
+		const compiled = compileClip(doc, clip);
+		// Nodes are written in tree order under the names of the report, so parts and reports go in step.
+		const nodeOf = new Map<string, string>();
+		let row = 0;
+		for (const part of tree)
+			for (const name of ['translation', 'rotation', 'scale'] as const) {
+				const path = pathSource(doc, compiled, part, name);
+				if (!path) continue;
+				const node = report.paths[row++].part;
+				nodeOf.set(part.id, node);
+				const sampler = samplers.get(`${animation}\n${node}\n${name}`);
+				const { bound, toProject } = boundOf(path, doc.project.space, bounds);
+				const { error } = sampler ? measure(path.source, sampler) : { error: Infinity };
+				result.worstShare = Math.max(result.worstShare, error / bound);
+				if (!(error <= bound)) {
+					result.violations.push({
+						clip: clip.name,
+						part: part.name,
+						path: name,
+						error: error * toProject,
+						bound: bound * toProject,
+					});
+				}
+			}
+		measureOrigins(doc, clip, (partId, path) => samplers.get(`${animation}\n${nodeOf.get(partId)}\n${path}`), result);
+	}
+	return result;
+}
+
+function measureOrigins(
+	doc: Doc,
+	clip: Clip,
+	samplerOf: (partId: string, path: PathName) => Sampler | undefined,
+	result: Verified,
+): void {
+	const compiled = compileClip(doc, clip);
+	const { space } = doc.project;
+	const factors = translationFactors(space);
+	const turns = rotationFactors(space);
+	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	const buffer = new Float32Array(4);
+	for (let i = 0; i <= ORIGIN_SAMPLES; i++) {
+		// Off the frame grid on purpose: keys often stand on it.
+		const ticks = Math.min(clip.length, (clip.length * (i + 0.37)) / ORIGIN_SAMPLES);
+		const seconds = ticksToSeconds(ticks);
+		evaluateRound(compiled, ticks, 0, pose);
+		const truth: Matrix[] = [];
+		const read: Matrix[] = [];
+		compiled.parts.forEach((part, index) => {
+			const at = index * POSE_STRIDE;
+			const own = {
+				translation: [0, 1, 2].map((k) => pose[at + k] * factors[k]),
+				rotation: fromEuler(
+					[0, 1, 2].map((k) => pose[at + 3 + k] * turns[k]),
+					part.eulerOrder,
+				) as ArrayLike<number>,
+				scale: [0, 1, 2].map((k) => pose[at + 6 + k]) as ArrayLike<number>,
+			};
+			const sampled = (path: PathName, size: number): ArrayLike<number> => {
+				const sampler = samplerOf(part.id, path);
+				if (!sampler) return own[path];
+				sampleAt(sampler, seconds, buffer);
+				return Array.from(buffer.subarray(0, size));
+			};
+			const parent = part.parent === null ? -1 : compiled.indexOfPart.get(part.parent)!;
+			const place = (local: Matrix, world: Matrix[]) =>
+				world.push(parent < 0 ? local : multiplyMatrices(world[parent], local));
+			place(compose(own.translation, own.rotation as unknown as Quaternion, own.scale), truth);
+			place(
+				compose(sampled('translation', 3), sampled('rotation', 4) as unknown as Quaternion, sampled('scale', 3)),
+				read,
+			);
+			const a = truth[index];
+			const b = read[index];
+			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / Math.abs(factors[0]);
+			if (error > (result.origin?.error ?? 0)) {
+				result.origin = { part: part.name, clip: clip.name, error, seconds };
+			}
+		});
+	}
+}

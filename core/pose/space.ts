@@ -1,0 +1,23 @@
+/**
+ * How the two spaces of a project meet glTF's (right-handed, y up, metres): the world space is the same; the
+ * interface space is in pixels with y down, so a pixel is a hundredth and y is mirrored, which also turns the sense
+ * of rotations about x and z.
+ */
+import type { Space, Vec3 } from '../document/types';
+
+export const METRES_PER_PIXEL = 0.01;
+
+/** Factors that carry translation from a space into glTF's. */
+export function translationFactors(space: Space): Vec3 {
+	return space === 'world' ? [1, 1, 1] : [METRES_PER_PIXEL, -METRES_PER_PIXEL, METRES_PER_PIXEL];
+}
+
+/** Factors that carry Euler angles (degrees) from a space into glTF's. */
+export function rotationFactors(space: Space): Vec3 {
+	return space === 'world' ? [1, 1, 1] : [-1, 1, -1];
+}
+
+export function toMetres(space: Space, v: Vec3): Vec3 {
+	const f = translationFactors(space);
+	return [v[0] * f[0], v[1] * f[1], v[2] * f[2]];
+}

@@ -1,0 +1,145 @@
+/** A short way to write a project in code: parts by name, keys by frame. */
+import type { HandleSide, Key, Shape } from '../core/curve/types';
+import { HOLD_ENDS } from '../core/document/edits/keys';
+import { REST } from '../core/document/edits/parts';
+import {
+	channelId,
+	type Component,
+	type Doc,
+	type Drawing,
+	type Loop,
+	type Property,
+	type RestPose,
+	type Space,
+	type Vec3,
+} from '../core/document/types';
+import { frameToTicks } from '../core/time';
+
+export const ONCE: Loop = { mode: 'once', count: null, pause: 0 };
+export const REPEAT: Loop = { mode: 'repeat', count: null, pause: 0 };
+
+export const hold: Shape = { kind: 'hold' };
+export const linear: Shape = { kind: 'linear' };
+export const fall: Shape = { kind: 'fall' };
+export const rise: Shape = { kind: 'rise' };
+export const handles: Shape = { kind: 'handles' };
+export const eased = (start: number, finish: number): Shape => ({ kind: 'eased', start, finish });
+
+const SMOOTH: HandleSide = { mode: 'smooth' };
+
+/** [frame, value, shape of the span that follows] */
+export type KeyRow = [frame: number, value: number, shape?: Shape];
+
+export interface PartOptions {
+	parent?: string;
+	colour?: string;
+	at?: Vec3;
+	turn?: Vec3;
+	scale?: Vec3;
+	opacity?: number;
+}
+
+type DrawingInput = Drawing extends infer D ? (D extends Drawing ? Omit<D, 'offset'> & { offset?: Vec3 } : never) : never;
+
+/** Builds a document. Ids come from names, so the same code makes the same file. */
+export class ProjectBuilder {
+	private doc: Doc;
+	private clip = '';
+	private count = 0;
+
+	constructor(
+		name: string,
+		space: Space,
+		private readonly frameRate: number,
+	) {
+		const project = { type: 'project' as const, id: slug(name), name, space, frameRate };
+		this.doc = { project, parts: {}, clips: {}, channels: {}, cues: {} };
+	}
+
+	private order(): string {
+		// Fractional indices in a row: a0, a1, … aZ, then b00 …
+		const n = this.count++;
+		const digits = '0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz';
+		return n < 62 ? `a${digits[n]}` : `b${digits[Math.floor((n - 62) / 62)]}${digits[(n - 62) % 62]}`;
+	}
+
+	part(name: string, drawing: DrawingInput, options: PartOptions = {}): this {
+		const rest: RestPose = {
+			translation: options.at ?? REST.translation,
+			rotation: options.turn ?? REST.rotation,
+			scale: options.scale ?? REST.scale,
+			opacity: options.opacity ?? 1,
+		};
+		const id = slug(name);
+		const part = {
+			type: 'part' as const,
+			id,
+			name,
+			parent: options.parent ? slug(options.parent) : null,
+			order: this.order(),
+			drawing: { offset: [0, 0, 0], ...drawing } as Drawing,
+			colour: options.colour ?? '#5c6b73',
+			rest,
+			eulerOrder: 'XYZ' as const,
+			visible: true,
+		};
+		this.doc = { ...this.doc, parts: { ...this.doc.parts, [id]: part } };
+		return this;
+	}
+
+	startClip(name: string, frames: number, loop: Loop = ONCE, note = ''): this {
+		this.clip = slug(name);
+		const clip = {
+			type: 'clip' as const,
+			id: this.clip,
+			name,
+			order: this.order(),
+			length: frameToTicks(frames, this.frameRate),
+			loop,
+			note,
+		};
+		this.doc = { ...this.doc, clips: { ...this.doc.clips, [clip.id]: clip } };
+		return this;
+	}
+
+	/** Keys of `part · property · component`, e.g. `keys('mail sack', 'translation.y', [0, 3], [9, 0])`. */
+	keys(part: string, path: string, rows: readonly KeyRow[], accumulates = false): this {
+		const [property, component = 'value'] = path.split('.') as [Property, Component];
+		const id = channelId(this.clip, slug(part), property, component);
+		const keys = rows.map(([frame, v, shape = linear]): Key => {
+			const key: Key = { t: frameToTicks(frame, this.frameRate), v, shape };
+			return shape.kind === 'handles' ? { ...key, left: SMOOTH, right: SMOOTH } : key;
+		});
+		const channel = {
+			type: 'channel' as const,
+			id,
+			clip: this.clip,
+			part: slug(part),
+			property,
+			component,
+			keys,
+			ends: HOLD_ENDS,
+			accumulates,
+		};
+		this.doc = { ...this.doc, channels: { ...this.doc.channels, [id]: channel } };
+		return this;
+	}
+
+	cue(name: string, frame: number, payload: unknown = null): this {
+		const id = `${this.clip}-${slug(name)}-${frame}`;
+		const cue = { type: 'cue' as const, id, clip: this.clip, name, t: frameToTicks(frame, this.frameRate), payload };
+		this.doc = { ...this.doc, cues: { ...this.doc.cues, [id]: cue } };
+		return this;
+	}
+
+	build(): Doc {
+		return this.doc;
+	}
+}
+
+export function slug(name: string): string {
+	return name
+		.toLowerCase()
+		.replace(/[^a-z0-9]+/g, '-')
+		.replace(/^-|-$/g, '');
+}

@@ -1,0 +1,8 @@
+declare module 'gltf-validator' {
+	interface Report {
+		issues: { messages: { severity: number; code: string; message: string; pointer: string }[] };
+		info: { animationCount: number };
+	}
+	const validator: { validateBytes(bytes: Uint8Array): Promise<Report> };
+	export default validator;
+}

@@ -1,0 +1,41 @@
+import adapter from '@sveltejs/adapter-node';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+	kit: {
+		adapter: adapter(),
+		alias: { $core: 'core' },
+		csp: {
+			mode: 'auto',
+			directives: {
+				'default-src': ['self'],
+				'script-src': ['self'],
+				// Positions of keys and parts are set as inline styles.
+				'style-src': ['self', 'unsafe-inline'],
+				'img-src': ['self', 'data:', 'blob:'],
+				'font-src': ['self'],
+				'connect-src': ['self'],
+				'worker-src': ['self', 'blob:'],
+				'object-src': ['none'],
+				'base-uri': ['self'],
+				'form-action': ['self'],
+				'frame-ancestors': ['none'],
+			},
+		},
+		typescript: {
+			config: (config) => ({
+				...config,
+				include: [
+					...config.include,
+					'../core/**/*.ts',
+					'../cli/**/*.ts',
+					'../demo/**/*.ts',
+					'../e2e/**/*.ts',
+					'../benchmarks/**/*.ts',
+					'../*.config.ts',
+					'../*.config.js',
+				],
+			}),
+		},
+	},
+};
