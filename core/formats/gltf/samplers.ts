@@ -1,16 +1,16 @@
 /** The animation samplers of a glTF document, as float32 readers see them. */
-import type { AnimationChannel, Document } from '@gltf-transform/core';
+import type { Accessor, Animation, AnimationSampler, Document, Node as GltfNode } from '@gltf-transform/core';
 import type { Interpolation, Sampler } from '../../fit/sampler';
 
 export interface NodeSampler {
 	animation: string;
-	node: string;
+	node: GltfNode;
 	path: string;
 	sampler: Sampler;
 }
 
 /** Numbers of an accessor, normalised integers turned to floats. */
-function floats(accessor: { getCount(): number; getElementSize(): number; getElement(i: number, out: number[]): number[] }): Float32Array {
+function floats(accessor: Accessor): Float32Array {
 	const size = accessor.getElementSize();
 	const out = new Float32Array(accessor.getCount() * size);
 	const element: number[] = [];
@@ -18,8 +18,7 @@ function floats(accessor: { getCount(): number; getElementSize(): number; getEle
 	return out;
 }
 
-function samplerOf(channel: AnimationChannel): Sampler | null {
-	const sampler = channel.getSampler();
+function samplerOf(sampler: AnimationSampler | null): Sampler | null {
 	const input = sampler?.getInput();
 	const output = sampler?.getOutput();
 	if (!sampler || !input || !output) return null;
@@ -31,18 +30,15 @@ function samplerOf(channel: AnimationChannel): Sampler | null {
 	};
 }
 
-export function nodeSamplers(document: Document): NodeSampler[] {
-	return document
-		.getRoot()
-		.listAnimations()
-		.flatMap((animation) =>
-			animation.listChannels().flatMap((channel) => {
-				const node = channel.getTargetNode();
-				const path = channel.getTargetPath();
-				const sampler = samplerOf(channel);
-				return node && path && sampler
-					? [{ animation: animation.getName(), node: node.getName(), path, sampler }]
-					: [];
-			}),
-		);
+/** The samplers of one animation, or of all. */
+export function nodeSamplers(document: Document, only?: Animation): NodeSampler[] {
+	const animations = only ? [only] : document.getRoot().listAnimations();
+	return animations.flatMap((animation) =>
+		animation.listChannels().flatMap((channel) => {
+			const node = channel.getTargetNode();
+			const path = channel.getTargetPath();
+			const sampler = samplerOf(channel.getSampler());
+			return node && path && sampler ? [{ animation: animation.getName(), node, path, sampler }] : [];
+		}),
+	);
 }

@@ -32,7 +32,7 @@ export async function verifyGltf(
 ): Promise<Verified> {
 	const document = await new WebIO().readBinary(written.bytes);
 	const samplers = new Map(
-		nodeSamplers(document).map((s) => [`${s.animation}\n${s.node}\n${s.path}`, s.sampler]),
+		nodeSamplers(document).map((s) => [`${s.animation}\n${s.node.getName()}\n${s.path}`, s.sampler]),
 	);
 	const animations = document
 		.getRoot()

@@ -1,0 +1,47 @@
+import { verifyGltf } from '../core/formats/gltf/verify';
+import { writeGltf, type Bounds } from '../core/formats/gltf/write';
+import { CliError } from './error';
+import { chosenClips, readProject, writeOut } from './files';
+
+interface ExportOptions {
+	clip: string;
+	to: string;
+	bound: number;
+	boundTranslation?: number;
+	boundRotation?: number;
+	boundScale?: number;
+	curvesOnly?: boolean;
+	out: string;
+}
+
+export async function exportFile(file: string, options: ExportOptions): Promise<void> {
+	if (options.to !== 'gltf') throw new CliError(`the target "${options.to}" is not known; there is: gltf`, 2);
+	const doc = readProject(file);
+	const clips = chosenClips(doc, options.clip);
+	const bounds: Bounds = {
+		relative: options.bound,
+		translation: options.boundTranslation,
+		rotation: options.boundRotation,
+		scale: options.boundScale,
+	};
+	const written = await writeGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch((error: unknown) => {
+		throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
+	});
+	const verified = await verifyGltf(doc, clips, written, bounds);
+	const [bad] = verified.violations;
+	if (bad) {
+		throw new CliError(
+			`${file}: ${bad.clip} · ${bad.part} · ${bad.path}: read back with an error of ${bad.error}, over ${bad.bound}`,
+			1,
+		);
+	}
+	writeOut(options.out, written.bytes);
+	for (const clip of written.clips) {
+		for (const note of clip.leftOut) process.stderr.write(`hillock: ${clip.name}: left out: ${note}\n`);
+	}
+	const curves = written.clips.flatMap((clip) => clip.paths).reduce((sum, path) => sum + path.bytes, 0);
+	const share = (100 * verified.worstShare).toFixed(1);
+	process.stdout.write(
+		`${options.out}: ${written.bytes.length} bytes, ${curves} of them curves; largest error ${share} % of its bound\n`,
+	);
+}

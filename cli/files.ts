@@ -1,0 +1,47 @@
+/** Reading and writing the files that commands name. */
+import { readFileSync, writeFileSync } from 'node:fs';
+import { readProjectFile } from '../core/formats/project/file';
+import { clipsInOrder, type Clip, type Doc } from '../core/document/types';
+import { describe } from '../core/result';
+import { CliError } from './error';
+
+function reason(error: unknown): string {
+	const code = (error as NodeJS.ErrnoException).code;
+	if (code === 'ENOENT') return 'there is no such file or folder';
+	if (code === 'EACCES') return 'permission denied';
+	if (code === 'EISDIR') return 'it is a folder';
+	return error instanceof Error ? error.message : String(error);
+}
+
+export function readBytes(file: string): Buffer {
+	try {
+		return readFileSync(file);
+	} catch (error) {
+		throw new CliError(`${file}: ${reason(error)}`, 2);
+	}
+}
+
+export function writeOut(file: string, content: string | Uint8Array): void {
+	try {
+		writeFileSync(file, content);
+	} catch (error) {
+		throw new CliError(`${file}: ${reason(error)}`, 2);
+	}
+}
+
+export function readProject(file: string): Doc {
+	const read = readProjectFile(readBytes(file).toString('utf8'));
+	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
+	return read.value;
+}
+
+/** The clips of that name, or all of them. */
+export function chosenClips(doc: Doc, name: string): Clip[] {
+	const clips = clipsInOrder(doc);
+	const chosen = name === 'all' ? clips : clips.filter((clip) => clip.name === name);
+	if (chosen.length === 0) {
+		const names = clips.map((clip) => `"${clip.name}"`).join(', ');
+		throw new CliError(`there is no clip "${name}"; there are: ${names || 'none'}`, 2);
+	}
+	return chosen;
+}

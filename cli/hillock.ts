@@ -1,0 +1,86 @@
+/** The command line: the same core and server as the application. */
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { checkFile } from './check';
+import { CliError } from './error';
+import { exportFile } from './export';
+import { importFile } from './import';
+import { sampleFile } from './sample';
+import { serve } from './serve';
+
+function positive(text: string): number {
+	const value = Number(text);
+	if (!Number.isFinite(value) || value <= 0) throw new InvalidArgumentError('It must be a number above 0.');
+	return value;
+}
+
+function port(text: string): number {
+	const value = Number(text);
+	if (!Number.isInteger(value) || value < 0 || value > 65_535) throw new InvalidArgumentError('It must be 0 to 65535.');
+	return value;
+}
+
+const program = new Command('hillock')
+	.description('Make, shape, loop and ship animation clips.')
+	.version('0.1.0')
+	.showHelpAfterError('(add --help for what is possible)')
+	.exitOverride();
+
+function serving(name: string, description: string, demo: boolean): void {
+	program
+		.command(name)
+		.description(description)
+		.option('--port <number>', 'port; 0 takes any free one', port, 4720)
+		.option('--host <address>', 'address to listen on', '127.0.0.1')
+		.option('--token <text>', 'access token; needed when others can reach the address')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((options) => serve({ ...options, demo }));
+}
+serving('serve', 'start the application', false);
+serving('demo', 'start the application, with the demo projects where there are none', true);
+
+program
+	.command('export')
+	.description('write clips of a project file as glTF, reduced within a bound and read back')
+	.argument('<file>', 'project file (.hillock.json)')
+	.requiredOption('--clip <name>', 'name of a clip, or "all"')
+	.option('--to <target>', 'target format: gltf', 'gltf')
+	.option('--bound <fraction>', "largest error as a fraction of each path's range (rotations: of 180 degrees)", positive, 0.001)
+	.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
+	.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
+	.option('--bound-scale <factor>', 'largest error of scales', positive)
+	.option('--bound-number <value>', 'largest error of other numbers', positive)
+	.option('--curves-only', 'leave the drawings out')
+	.requiredOption('--out <file>', 'file to write (.glb)')
+	.action(exportFile);
+
+program
+	.command('import')
+	.description('read a project file or a glTF file; store it, or write it as a project file')
+	.argument('<file>', '.hillock.json, .glb or .gltf')
+	.option('--out <file>', 'write a project file instead of storing it')
+	.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+	.action(importFile);
+
+program
+	.command('sample')
+	.description('print what a reader of the exported clip should see, as JSON')
+	.argument('<file>', 'project file (.hillock.json)')
+	.requiredOption('--clip <name>', 'name of a clip, or "all"')
+	.option('--rate <hertz>', 'samples a second', positive, 60)
+	.action(sampleFile);
+
+program
+	.command('check')
+	.description('check a project file: its schema and the references in it')
+	.argument('<file>', 'project file (.hillock.json)')
+	.action(checkFile);
+
+try {
+	await program.parseAsync();
+} catch (error) {
+	if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+	else if (error instanceof CliError) {
+		process.stderr.write(`hillock: ${error.message}\n`);
+		process.exitCode = error.exitCode;
+	} else throw error;
+}

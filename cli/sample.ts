@@ -1,0 +1,27 @@
+import { compileClip } from '../core/clip/compile';
+import { partsInTree } from '../core/document/types';
+import { PATHS, pathSource } from '../core/formats/gltf/path';
+import { ticksToSeconds, TICKS_PER_SECOND } from '../core/time';
+import { chosenClips, readProject } from './files';
+
+/** Prints `{clip, target, path, t, value}` for every path, at a rate, over each clip. */
+export function sampleFile(file: string, options: { clip: string; rate: number }): void {
+	const doc = readProject(file);
+	const rows: string[] = [];
+	for (const clip of chosenClips(doc, options.clip)) {
+		const compiled = compileClip(doc, clip);
+		for (const { part } of partsInTree(doc))
+			for (const path of PATHS) {
+				const found = pathSource(doc, compiled, part, path);
+				if (!found) continue;
+				const value = new Float64Array(found.source.size);
+				const samples = Math.floor(ticksToSeconds(clip.length) * options.rate + 1e-9);
+				for (let i = 0; i <= samples; i++) {
+					const t = i / options.rate;
+					found.source.evaluate(Math.min(clip.length, t * TICKS_PER_SECOND), value);
+					rows.push(JSON.stringify({ clip: clip.name, target: part.name, path, t, value: [...value] }));
+				}
+			}
+	}
+	process.stdout.write(`[\n${rows.join(',\n')}\n]\n`);
+}

@@ -1,0 +1,80 @@
+/** Starts the built application, and stops it without losing what it accepted. */
+import { existsSync } from 'node:fs';
+import { createServer, type RequestListener } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { addDemo } from '../src/lib/server/demo';
+import { openDatabase } from '../src/lib/server/db/database';
+import { ProjectStore } from '../src/lib/server/project-store';
+import { CliError } from './error';
+
+interface ServeOptions {
+	port: number;
+	host: string;
+	token?: string;
+	data?: string;
+	demo: boolean;
+}
+
+const LOCAL = ['127.0.0.1', 'localhost', '::1'];
+/** Bytes of a body before the routes' own, smaller limits. */
+const BODY_LIMIT = 64 * 1024 * 1024;
+const STOP_LIMIT_MS = 10_000;
+
+function applicationPath(name: string): string {
+	return fileURLToPath(new URL(`../${name}`, import.meta.url));
+}
+
+export function defaultDataFolder(): string {
+	return applicationPath('data');
+}
+
+/** Opens the database once before the server does: its errors are told in one line, and the demo put in. */
+function prepareData(folder: string, demo: boolean): void {
+	try {
+		const db = openDatabase(folder);
+		const store = new ProjectStore(db);
+		if (demo && store.isEmpty()) addDemo(store);
+		db.close();
+	} catch (error) {
+		throw new CliError(`${folder}: ${error instanceof Error ? error.message : String(error)}`, 2);
+	}
+}
+
+export async function serve(options: ServeOptions): Promise<void> {
+	const handlerFile = applicationPath('build/handler.js');
+	if (!existsSync(handlerFile)) throw new CliError('not built yet: run "npm run build" first', 2);
+	if (!LOCAL.includes(options.host) && !options.token) {
+		throw new CliError(`${options.host} can be reached by others: give an access token with --token`, 2);
+	}
+	const folder = options.data ?? defaultDataFolder();
+	prepareData(folder, options.demo);
+	process.env.HILLOCK_DATA = folder;
+	if (options.token) process.env.HILLOCK_TOKEN = options.token;
+	if (!LOCAL.includes(options.host)) process.env.HILLOCK_HOSTS ??= options.host;
+	process.env.BODY_SIZE_LIMIT ??= String(BODY_LIMIT);
+
+	const { handler } = (await import(/* @vite-ignore */ handlerFile)) as { handler: RequestListener };
+	const server = createServer(handler);
+	await new Promise<void>((resolve, reject) => {
+		server.once('error', (error: NodeJS.ErrnoException) => {
+			const taken = error.code === 'EADDRINUSE';
+			reject(new CliError(taken ? `port ${options.port} is taken: choose another with --port` : error.message, 2));
+		});
+		server.listen(options.port, options.host, resolve);
+	});
+	const { port } = server.address() as AddressInfo;
+	const query = options.token ? `/?token=${encodeURIComponent(options.token)}` : '';
+	process.stdout.write(`Hillock is ready: http://${options.host}:${port}${query}\n`);
+
+	const stop = (): void => {
+		// Requests under way are answered; then the database closes.
+		server.close(() => {
+			process.emit('sveltekit:shutdown' as never);
+		});
+		server.closeIdleConnections();
+		setTimeout(() => server.closeAllConnections(), STOP_LIMIT_MS).unref();
+	};
+	process.once('SIGTERM', stop);
+	process.once('SIGINT', stop);
+}

@@ -1,0 +1,312 @@
+/**
+ * Reads the nodes and animations of a glTF 2.0 file as a project: nodes become parts, rotations Euler channels that
+ * are continuous in angle. What a project cannot hold is listed, never dropped in silence.
+ */
+import { BufferUtils, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
+import { generateKeyBetween } from 'fractional-indexing';
+import type { HandleSide, Key, Shape } from '../../curve/types';
+import { HOLD_ENDS } from '../../document/edits/keys';
+import {
+	AXES,
+	channelId,
+	type Channel,
+	type Clip,
+	type Cue,
+	type Doc,
+	type Loop,
+	type Part,
+	type Property,
+	type Vec3,
+} from '../../document/types';
+import { validateDocument } from '../../document/validate';
+import { sampleAt, type Sampler } from '../../fit/sampler';
+import { closestEuler, toEuler, type Quaternion } from '../../pose/quaternion';
+import { fail, type Result } from '../../result';
+import { MAX_CLIP_TICKS, secondsToTicks, TICKS_PER_SECOND } from '../../time';
+import { parseJson } from '../json';
+import { nodeSamplers } from './samplers';
+
+export const MAX_GLTF_BYTES = 64 * 1024 * 1024;
+const FRAME_RATE = 30;
+/** How far the Euler channels of a turn about a changing axis may leave it, in degrees. */
+const EULER_BOUND = 0.02;
+const LINEAR: Shape = { kind: 'linear' };
+const HOLD: Shape = { kind: 'hold' };
+
+export interface GltfImport {
+	doc: Doc;
+	leftOut: string[];
+}
+
+async function parse(bytes: Uint8Array): Promise<Result<Document>> {
+	const io = new WebIO();
+	try {
+		if (bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46) {
+			return { ok: true, value: await io.readBinary(bytes) };
+		}
+		const parsed = parseJson(BufferUtils.decodeText(bytes));
+		if (!parsed.ok) return parsed;
+		const json = parsed.value as { buffers?: { uri?: string }[]; images?: { uri?: string }[] };
+		const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
+		for (const [i, { uri }] of [...(json.buffers ?? []), ...(json.images ?? [])].entries()) {
+			if (uri === undefined) continue;
+			if (!uri.startsWith('data:')) {
+				return fail(`/buffers/${i}/uri`, `The file refers to another file ("${uri}"): import a .glb or embed it.`);
+			}
+			resources[uri] = BufferUtils.createBufferFromDataURI(uri) as Uint8Array<ArrayBuffer>;
+		}
+		return { ok: true, value: await io.readJSON({ json: parsed.value as never, resources }) };
+	} catch (error) {
+		return fail('', `This is no glTF file that can be read: ${error instanceof Error ? error.message : String(error)}`);
+	}
+}
+
+function partsOf(document: Document, ids: Map<GltfNode, string>, leftOut: string[]): Record<string, Part> {
+	const parts: Record<string, Part> = {};
+	let order: string | null = null;
+	const visit = (node: GltfNode, parent: string | null): void => {
+		const id = `n${ids.size}`;
+		ids.set(node, id);
+		order = generateKeyBetween(order, null);
+		parts[id] = {
+			type: 'part',
+			id,
+			name: (node.getName().trim() || `node ${ids.size}`).slice(0, 120),
+			parent,
+			order,
+			drawing: drawingOf(node, leftOut),
+			colour: colourOf(node),
+			rest: {
+				translation: [...node.getTranslation()] as Vec3,
+				rotation: toEuler(node.getRotation() as Quaternion, 'XYZ'),
+				scale: [...node.getScale()] as Vec3,
+				opacity: 1,
+			},
+			eulerOrder: 'XYZ',
+			visible: true,
+		};
+		if (node.getSkin()) leftOut.push(`${parts[id].name}: its skin`);
+		if (node.getCamera()) leftOut.push(`${parts[id].name}: its camera`);
+		for (const child of node.listChildren()) visit(child, id);
+	};
+	const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
+	for (const node of scene?.listChildren() ?? []) visit(node, null);
+	return parts;
+}
+
+/** A box as large as the node's mesh: the shape itself is not kept. */
+function drawingOf(node: GltfNode, leftOut: string[]): Part['drawing'] {
+	const low = [Infinity, Infinity, Infinity];
+	const high = [-Infinity, -Infinity, -Infinity];
+	for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+		const position = primitive.getAttribute('POSITION');
+		position?.getMin([]).forEach((v, i) => (low[i] = Math.min(low[i], v)));
+		position?.getMax([]).forEach((v, i) => (high[i] = Math.max(high[i], v)));
+	}
+	if (low[0] === Infinity) return { kind: 'empty', offset: [0, 0, 0] };
+	leftOut.push(`${node.getName()}: its mesh is drawn as a box of the same size`);
+	return {
+		kind: 'box',
+		size: high.map((h, i) => h - low[i]) as Vec3,
+		offset: high.map((h, i) => (h + low[i]) / 2) as Vec3,
+	};
+}
+
+function colourOf(node: GltfNode): string {
+	const factor = node.getMesh()?.listPrimitives()[0]?.getMaterial()?.getBaseColorFactor() ?? [0.1, 0.14, 0.17, 1];
+	const hex = factor.slice(0, 3).map((c) => {
+		const srgb = c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055;
+		return Math.round(255 * Math.min(1, Math.max(0, srgb)))
+			.toString(16)
+			.padStart(2, '0');
+	});
+	return `#${hex.join('')}`;
+}
+
+/** Key times in ticks; a key a hair after another (a jump) has the same tick. */
+function tickOf(seconds: number): number {
+	return Math.min(MAX_CLIP_TICKS, Math.max(0, secondsToTicks(seconds)));
+}
+
+/** Keys of one component of a sampler of vectors. */
+function vectorKeys(sampler: Sampler, component: number): Key[] {
+	const { interpolation, size, times, values } = sampler;
+	const cubic = interpolation === 'CUBICSPLINE';
+	const stride = cubic ? 3 * size : size;
+	const rows = Array.from(times, (seconds, i) => {
+		const at = i * stride + component;
+		const key: Key = {
+			t: tickOf(seconds),
+			v: values[at + (cubic ? size : 0)],
+			shape: interpolation === 'STEP' ? HOLD : cubic ? { kind: 'handles' } : LINEAR,
+		};
+		if (cubic) {
+			const rise = (tangent: number, span: number): HandleSide => ({ mode: 'split', rise: (tangent * span) / 3 });
+			if (i > 0) key.left = rise(-values[at], seconds - times[i - 1]);
+			if (i < times.length - 1) key.right = rise(values[at + 2 * size], times[i + 1] - seconds);
+		}
+		return key;
+	});
+	return withJumps(rows);
+}
+
+/** Where two keys share a tick the value jumps: a span that kept its value becomes a hold, another ends a tick early. */
+function withJumps(rows: readonly Key[]): Key[] {
+	const keys: Key[] = [];
+	for (const row of rows) {
+		const last = keys.at(-1);
+		if (!last || last.t < row.t) {
+			keys.push(row);
+			continue;
+		}
+		const before = keys.at(-2);
+		if (before && before.v === last.v) {
+			keys.pop();
+			keys[keys.length - 1] = { ...before, shape: HOLD };
+		} else if (before && before.t < last.t - 1) keys[keys.length - 1] = { ...last, t: last.t - 1, shape: HOLD };
+		else keys.pop();
+		keys.push(row);
+	}
+	return keys;
+}
+
+/** Euler keys of a sampler of quaternions: at its keys, and between them until straight spans follow the turn. */
+function eulerKeys(sampler: Sampler): Key[][] {
+	const out = new Float32Array(4);
+	const eulerAt = (seconds: number, previous: ArrayLike<number>): Vec3 => {
+		sampleAt(sampler, seconds, out);
+		const length = Math.hypot(...out) || 1;
+		return closestEuler(toEuler(Array.from(out, (c) => c / length) as Quaternion, 'XYZ'), previous, 'XYZ');
+	};
+	const rows: { t: number; euler: Vec3 }[] = [];
+	let previous: Vec3 = [0, 0, 0];
+	const push = (seconds: number) => {
+		previous = eulerAt(seconds, previous);
+		rows.push({ t: tickOf(seconds), euler: previous });
+	};
+	const divide = (a: number, b: number, depth: number): void => {
+		const start = eulerAt(a, previous);
+		let worst = 0;
+		let at = start;
+		const samples: Vec3[] = [];
+		for (let i = 1; i <= 4; i++) samples.push((at = eulerAt(a + ((b - a) * i) / 4, at)));
+		samples.forEach((euler, i) => {
+			euler.forEach((angle, k) => {
+				const straight = start[k] + ((samples[3][k] - start[k]) * (i + 1)) / 4;
+				worst = Math.max(worst, Math.abs(angle - straight));
+			});
+		});
+		if (worst > EULER_BOUND && depth < 8 && b - a > 4 / TICKS_PER_SECOND) {
+			divide(a, (a + b) / 2, depth + 1);
+			divide((a + b) / 2, b, depth + 1);
+		} else push(b);
+	};
+	push(sampler.times[0]);
+	for (let i = 0; i + 1 < sampler.times.length; i++) {
+		if (sampler.interpolation === 'STEP') push(sampler.times[i + 1]);
+		else divide(sampler.times[i], sampler.times[i + 1], 0);
+	}
+	const shape = sampler.interpolation === 'STEP' ? HOLD : LINEAR;
+	return AXES.map((_, axis) => {
+		const keys = withJumps(rows.map(({ t, euler }): Key => ({ t, v: euler[axis], shape })));
+		return keys.every((key) => Math.abs(key.v - keys[0].v) < 1e-6) ? keys.slice(0, 1) : keys;
+	});
+}
+
+interface Extras {
+	hillock?: {
+		loop?: { mode?: string; count?: number | null; pause?: number };
+		accumulates?: { part: string; path: string; component: string }[];
+		cues?: { name: string; time: number; payload?: unknown }[];
+	};
+}
+
+function loopOf(extras: Extras): Loop {
+	const { mode, count, pause } = extras.hillock?.loop ?? {};
+	return {
+		mode: mode === 'repeat' || mode === 'alternate' ? mode : 'once',
+		count: count ?? null,
+		pause: tickOf(pause ?? 0),
+	};
+}
+
+/** Reads a .glb or a .gltf with everything embedded. */
+export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<GltfImport>> {
+	if (bytes.length > MAX_GLTF_BYTES) return fail('', `The file is larger than ${MAX_GLTF_BYTES / 1024 / 1024} MB.`);
+	const parsed = await parse(bytes);
+	if (!parsed.ok) return parsed;
+	const document = parsed.value;
+	const leftOut: string[] = [];
+	const ids = new Map<GltfNode, string>();
+	const parts = partsOf(document, ids, leftOut);
+	const clips: Record<string, Clip> = {};
+	const channels: Record<string, Channel> = {};
+	const cues: Record<string, Cue> = {};
+	let order: string | null = null;
+	for (const [i, animation] of document.getRoot().listAnimations().entries()) {
+		const id = `c${i}`;
+		order = generateKeyBetween(order, null);
+		const extras = animation.getExtras() as Extras;
+		const loop = loopOf(extras);
+		const clipName = (animation.getName().trim() || `clip ${i + 1}`).slice(0, 120);
+		let end = 1;
+		for (const { node, path, sampler } of nodeSamplers(document, animation)) {
+			const part = ids.get(node);
+			if (part === undefined || (path !== 'translation' && path !== 'rotation' && path !== 'scale')) {
+				leftOut.push(`${clipName}: ${node.getName()} · ${path}`);
+				continue;
+			}
+			if (sampler.times.length === 0) continue;
+			end = Math.max(end, tickOf(sampler.times.at(-1)!));
+			const lists = path === 'rotation' ? eulerKeys(sampler) : AXES.map((_, axis) => vectorKeys(sampler, axis));
+			lists.forEach((keys, axis) => {
+				const constant = keys.every((key) => key.v === keys[0].v && !key.left?.rise && !key.right?.rise);
+				if (constant && Math.abs(keys[0].v - parts[part].rest[path][axis]) < 1e-6) return;
+				const component = AXES[axis];
+				const channel = channelId(id, part, path as Property, component);
+				channels[channel] = {
+					type: 'channel',
+					id: channel,
+					clip: id,
+					part,
+					property: path as Property,
+					component,
+					keys: constant ? keys.slice(0, 1) : keys,
+					ends: HOLD_ENDS,
+					accumulates: (extras.hillock?.accumulates ?? []).some(
+						(entry) => entry.part === node.getName() && entry.path === path && entry.component === component,
+					),
+				};
+			});
+		}
+		clips[id] = {
+			type: 'clip',
+			id,
+			name: clipName,
+			order,
+			length: Math.max(1, end - (loop.mode === 'once' ? 0 : loop.pause)),
+			loop,
+			note: '',
+		};
+		for (const [j, cue] of (extras.hillock?.cues ?? []).entries()) {
+			const cueId = `${id}-cue${j}`;
+			cues[cueId] = {
+				type: 'cue',
+				id: cueId,
+				clip: id,
+				name: cue.name,
+				t: tickOf(cue.time),
+				payload: cue.payload ?? null,
+			};
+		}
+	}
+	const project = {
+		type: 'project' as const,
+		id: 'imported',
+		name: name.slice(0, 120) || 'Imported',
+		space: 'world' as const,
+		frameRate: FRAME_RATE,
+	};
+	const checked = validateDocument({ format: 'hillock-project', version: 1, project, parts, clips, channels, cues });
+	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;
+}

@@ -1,0 +1,20 @@
+import type { Handle, HandleServerError } from '@sveltejs/kit';
+import { refuseStrangers } from '$lib/server/safety';
+import { closeStore } from '$lib/server/store';
+
+export const handle: Handle = async ({ event, resolve }) => {
+	const refusal = refuseStrangers(event);
+	if (refusal) return refusal;
+	const response = await resolve(event);
+	response.headers.set('x-content-type-options', 'nosniff');
+	response.headers.set('referrer-policy', 'same-origin');
+	response.headers.set('cross-origin-opener-policy', 'same-origin');
+	return response;
+};
+
+export const handleError: HandleServerError = ({ error, event, status }) => {
+	if (status >= 500) process.stderr.write(`${event.request.method} ${event.url.pathname}: ${String(error)}\n${error instanceof Error ? error.stack : ''}\n`);
+	return { message: status === 404 ? 'There is nothing at this address.' : 'Something went wrong on the server.' };
+};
+
+process.once('sveltekit:shutdown' as 'beforeExit', () => void closeStore());

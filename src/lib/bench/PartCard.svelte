@@ -1,0 +1,150 @@
+<script lang="ts">
+	import Copy from '@lucide/svelte/icons/copy';
+	import Trash2 from '@lucide/svelte/icons/trash-2';
+	import { generateKeyBetween } from 'fractional-indexing';
+	import { indexAt } from '$core/curve/edit';
+	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { autoKey, insertKey, removeKeys, setValue } from '$core/document/edits/keys';
+	import { putPart, removePart, setRest, setRestComponent, updatePart, withDescendants } from '$core/document/edits/parts';
+	import { AXES, channelId, componentsOf, restValue, type Component, type Property, type Vec3 } from '$core/document/types';
+	import { newId } from '$lib/session/ids';
+	import { useSession } from '$lib/session/session.svelte';
+	import { channelLabel, stepOf, unitOf } from '$lib/lanes/units';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { toast } from 'svelte-sonner';
+
+	const session = useSession();
+	const part = $derived(session.part!);
+	const space = $derived(session.doc.project.space);
+	const time = $derived(Math.round(session.transport.local));
+	const parents = $derived.by(() => {
+		const own = withDescendants(session.doc, part.id);
+		return session.tree.filter((entry) => !own.has(entry.part.id));
+	});
+	const ROWS: readonly Property[] = ['translation', 'rotation', 'scale', 'opacity'];
+
+	function channelOf(property: Property, component: Component) {
+		return session.clip ? session.doc.channels[channelId(session.clip.id, part.id, property, component)] : undefined;
+	}
+	function now(property: Property, component: Component): number {
+		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
+		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
+	}
+	function set(property: Property, component: Component, value: number) {
+		const channel = channelOf(property, component);
+		const label = `Set ${part.name} ${channelLabel(property, component)}`;
+		const clip = session.clip;
+		if (clip && (channel || session.autoKey)) {
+			const address = { clip: clip.id, part: part.id, property, component };
+			session.edit(label, (doc) => autoKey(doc, address, time, value, restValue(part, property, component)));
+		} else if (property === 'opacity') session.edit(label, (doc) => setRest(doc, part.id, { opacity: value }));
+		else session.edit(label, (doc) => setRestComponent(doc, part.id, property, AXES.indexOf(component as 'x'), value));
+	}
+	function toggleKey(property: Property, component: Component) {
+		const clip = session.clip;
+		if (!clip) return;
+		const id = channelId(clip.id, part.id, property, component);
+		const channel = session.doc.channels[id];
+		if (channel && indexAt(channel.keys, time) >= 0) {
+			session.edit('Delete key', (doc) => removeKeys(doc, new Map([[id, new Set([time])]])));
+			return;
+		}
+		const address = { clip: clip.id, part: part.id, property, component };
+		session.edit('Set key', (doc) => (doc.channels[id] ? insertKey(doc, id, time) : setValue(doc, address, time, now(property, component))));
+		session.channelId = id;
+	}
+	function remove() {
+		const { name, id } = part;
+		session.edit(`Delete ${name}`, (doc) => removePart(doc, id));
+		session.clearPicks();
+		toast(`${name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
+	}
+	function duplicate() {
+		const id = newId();
+		const siblings = session.tree.filter((entry) => entry.part.parent === part.parent).map((entry) => entry.part.order);
+		const after = siblings[siblings.indexOf(part.order) + 1] ?? null;
+		const order = generateKeyBetween(part.order, after);
+		const copy = { ...part, id, order, name: `${part.name} copy`.slice(0, 120) };
+		session.edit(`Duplicate ${part.name}`, (doc) => putPart(doc, copy));
+		session.pickPart(id);
+	}
+	function resize(axis: number, value: number) {
+		const { drawing } = part;
+		if (!('size' in drawing)) return;
+		const size: Vec3 = [...drawing.size];
+		size[axis] = value;
+		session.edit('Change size', (doc) => updatePart(doc, part.id, { drawing: { ...drawing, size } }));
+	}
+</script>
+
+<div class="flex flex-col gap-2">
+	<div class="flex items-center gap-2">
+		<h2 class="sheet-title">Part</h2>
+		<input class="field min-w-0 flex-1 font-semibold" aria-label="name of the part" maxlength="120" value={part.name} onchange={(event) => {
+			const name = event.currentTarget.value.trim();
+			if (name) session.edit('Rename part', (doc) => updatePart(doc, part.id, { name }));
+			else event.currentTarget.value = part.name;
+		}} />
+		<input type="color" class="h-7 w-9 rounded-md border border-rule bg-sheet p-0.5" aria-label="colour" value={part.colour} onchange={(event) => session.edit('Change colour', (doc) => updatePart(doc, part.id, { colour: event.currentTarget.value }))} />
+		<button type="button" class="btn btn-square" aria-label="duplicate the part" title="Duplicate" onclick={duplicate}><Copy size={14} /></button>
+		<button type="button" class="btn btn-square" aria-label="delete the part" title="Delete part, with what hangs below it" onclick={remove}><Trash2 size={14} /></button>
+	</div>
+	<table class="w-full border-separate border-spacing-y-0.5">
+		<tbody>
+			{#each ROWS as property (property)}
+				<tr>
+					<th scope="row" class="w-[84px] text-left font-normal text-muted">{property}</th>
+					{#each componentsOf(property) as component (component)}
+						{@const channel = channelOf(property, component)}
+						{@const keyed = channel !== undefined && indexAt(channel.keys, time) >= 0}
+						<td class="pr-2">
+							<span class="flex items-center gap-1">
+								<span class="w-3 text-xs text-muted">{component === 'value' ? '' : component}</span>
+								<NumberField
+									label="{part.name} {channelLabel(property, component)}"
+									value={now(property, component)}
+									unit={unitOf(property, space)}
+									step={stepOf(property, space)}
+									min={property === 'opacity' ? 0 : undefined}
+									max={property === 'opacity' ? 1 : undefined}
+									digits={2}
+									class="w-full min-w-0 {channel ? 'font-semibold' : ''}"
+									oncommit={(v) => set(property, component, v)}
+								/>
+								<button type="button" class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed ? 'border-lake bg-lake' : channel ? 'border-lake' : 'border-rule'}" aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}" aria-pressed={keyed} onclick={() => toggleKey(property, component)}></button>
+							</span>
+						</td>
+					{/each}
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+		<label class="flex items-center gap-1.5">
+			<span class="text-muted">hangs on</span>
+			<select class="field max-w-[150px]" value={part.parent ?? ''} onchange={(event) => {
+				const parent = event.currentTarget.value || null;
+				session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
+			}}>
+				<option value="">nothing</option>
+				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option>{/each}
+			</select>
+		</label>
+		{#if 'size' in part.drawing}
+			{@const size = part.drawing.size}
+			<span class="flex items-center gap-1">
+				<span class="text-muted">{part.drawing.kind}</span>
+				{#each ['width', 'height', 'depth'] as name, axis (name)}
+					<NumberField label={name} value={size[axis]} min={0} max={1e6} digits={2} step={stepOf('translation', space)} class="w-[58px]" oncommit={(v) => resize(axis, v)} />
+				{/each}
+			</span>
+		{/if}
+		{#if part.drawing.kind === 'label'}
+			{@const drawing = part.drawing}
+			<label class="flex items-center gap-1.5">
+				<span class="text-muted">text</span>
+				<input class="field" maxlength="400" value={drawing.text} onchange={(event) => session.edit('Change text', (doc) => updatePart(doc, part.id, { drawing: { ...drawing, text: event.currentTarget.value } }))} />
+			</label>
+		{/if}
+	</div>
+</div>

@@ -1,0 +1,172 @@
+<script lang="ts">
+	import { indexAt } from '$core/curve/edit';
+	import { curveOf } from '$core/clip/compile';
+	import { evaluateCurve } from '$core/curve/evaluate';
+	import { spanHandles, THIRD } from '$core/curve/handles';
+	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
+	import { contextOf, expandSpans, limitMove, moveKeys, setKeyValue, setModes, setShape, setSide, shiftSelection } from '$core/document/edits/keys';
+	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import { channelLabel, HUES, stepOf, unitOf } from '$lib/lanes/units';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { profilePath } from './shapes';
+	import ShapeNumbers from './ShapeNumbers.svelte';
+	import ShapeSheet from './ShapeSheet.svelte';
+
+	const session = useSession();
+	const picked = $derived([...session.keys].flatMap(([id, times]) => [...times].map((t) => ({ id, t }))));
+	const first = $derived(picked.reduce<{ id: string; t: number } | null>((a, b) => (a && a.t <= b.t ? a : b), null));
+	const channel = $derived(first ? session.doc.channels[first.id] : null);
+	const index = $derived(channel && first ? indexAt(channel.keys, first.t) : -1);
+	const key = $derived(channel?.keys[index] ?? null);
+	const next = $derived(channel?.keys[index + 1] ?? null);
+	const part = $derived(channel ? session.doc.parts[channel.part] : null);
+	const rate = $derived(session.frameRate);
+	const unit = $derived(channel ? unitOf(channel.property, session.doc.project.space) : '');
+
+	const SIZE = { width: 452, height: 104, pad: 12 };
+	const profile = $derived.by(() => {
+		if (!channel || !key || !next || !session.clip) return null;
+		const curve = curveOf(channel, session.clip);
+		// The jump at the end of a hold belongs to the next span.
+		const path = profilePath((t) => evaluateCurve(curve, Math.min(t, next.t - 1e-3)), key.t, next.t, SIZE, {
+			low: Math.min(key.v, next.v),
+			high: Math.max(key.v, next.v),
+		});
+		const steps = 200;
+		let peak = 0;
+		for (let i = 0; i < steps; i++) {
+			const a = key.t + ((next.t - key.t) * i) / steps;
+			const b = key.t + ((next.t - key.t) * (i + 1)) / steps - 1e-3;
+			peak = Math.max(peak, Math.abs(evaluateCurve(curve, b) - evaluateCurve(curve, a)) / (b - a));
+		}
+		const y = (v: number) => {
+			const span = Math.abs(next.v - key.v) || 1;
+			return SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - Math.min(key.v, next.v)) / span);
+		};
+		const handles = key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
+		return {
+			...path,
+			peak: peak * TICKS_PER_SECOND,
+			mean: (Math.abs(next.v - key.v) / (next.t - key.t)) * TICKS_PER_SECOND,
+			start: y(key.v),
+			end: y(next.v),
+			handles: handles && {
+				out: { x: handles.outReach * SIZE.width, y: y(key.v + handles.outRise) },
+				into: { x: (1 - handles.inReach) * SIZE.width, y: y(next.v + handles.inRise) },
+			},
+		};
+	});
+
+	let drag: Drag | null = null;
+	function previewShape(shape: Shape) {
+		const { keys } = session;
+		drag ??= session.startDrag('Change shape');
+		drag.update((doc) => setShape(doc, keys, shape));
+	}
+	function commitShape(shape: Shape) {
+		const { keys } = session;
+		if (drag) {
+			drag.update((doc) => setShape(doc, keys, shape));
+			drag.commit();
+			drag = null;
+		} else session.edit('Change shape', (doc) => setShape(doc, keys, shape));
+	}
+	function choose(shape: Shape) {
+		session.edit('Choose shape', (doc) => setShape(doc, session.keys, shape));
+	}
+	function moveTo(frame: number) {
+		if (!first || !session.clip) return;
+		const ticks = limitMove(session.keys, frameToTicks(frame, rate) - first.t, session.clip.length);
+		const { keys } = session;
+		session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, 0));
+		session.keys = shiftSelection(keys, ticks);
+	}
+	function setValue(value: number) {
+		if (!key) return;
+		const change = value - key.v;
+		session.edit('Set value', (doc) => setKeyValue(doc, session.keys, (old) => (picked.length === 1 ? value : old + change)));
+	}
+	function settle(seconds: number) {
+		if (!channel || !key || !next || !session.clip) return;
+		const end = Math.min(session.clip.length, Math.max(key.t + 1, snapToFrame(key.t + secondsToTicks(seconds), rate)));
+		session.edit('Span as long as its spring', (doc) => moveKeys(doc, new Map([[channel.id, new Set([next.t])]]), end - next.t, 0));
+	}
+	function expand() {
+		session.edit('Shape into keys', (doc) => expandSpans(doc, session.keys));
+	}
+	const modeOf = $derived(key?.right?.mode ?? key?.left?.mode ?? null);
+	function mode(value: HandleMode) {
+		session.edit(`Handles ${value}`, (doc) => setModes(doc, session.keys, value));
+	}
+	function side(name: 'left' | 'right', at: number, change: Partial<HandleSide>) {
+		if (!channel) return;
+		const k = channel.keys[at];
+		const old = k[name];
+		const handles = spanHandles(channel.keys, name === 'right' ? at : at - 1, contextOf(session.doc, channel));
+		const now = name === 'right' ? { reach: handles.outReach, rise: handles.outRise } : { reach: handles.inReach, rise: handles.inRise };
+		const value: HandleSide = { mode: old?.mode === 'split' ? 'split' : 'joined', reach: now.reach, rise: now.rise, ...change };
+		session.edit('Shape with handles', (doc) => setSide(doc, channel.id, k.t, name, value));
+	}
+</script>
+
+{#if key && channel && part && first}
+	<div class="flex flex-col gap-1.5">
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Span'}</h2>
+			<span class="truncate text-muted">{part.name} · {channelLabel(channel.property, channel.component)}</span>
+			<label class="ml-auto flex items-center gap-1.5">
+				<span class="text-muted">frame</span>
+				<NumberField label="frame of the key" value={ticksToFrame(key.t, rate)} digits={2} min={0} class="w-[60px] !min-h-[24px]" oncommit={moveTo} />
+			</label>
+			<label class="flex items-center gap-1.5">
+				<span class="text-muted">value</span>
+				<NumberField label="value of the key" value={key.v} {unit} digits={3} step={stepOf(channel.property, session.doc.project.space)} class="w-[84px] !min-h-[24px]" oncommit={setValue} />
+			</label>
+		</div>
+		{#if next && profile}
+			<div class="relative rounded-md border border-rule bg-sheet">
+				<svg viewBox="0 0 {SIZE.width} {SIZE.height}" class="block h-[96px] w-full" preserveAspectRatio="none" role="img" aria-label="profile of the span, {key.shape.kind}">
+					<line x1="0" y1={profile.start} x2={SIZE.width} y2={profile.end} stroke="var(--muted)" stroke-width="1" stroke-dasharray="2 4" vector-effect="non-scaling-stroke" />
+					<path d={profile.area} fill="var({HUES[channel.property]})" opacity="0.22" />
+					<path d={profile.line} fill="none" stroke="var({HUES[channel.property]})" stroke-width="2" vector-effect="non-scaling-stroke" />
+					{#if profile.handles}
+						<line x1="0" y1={profile.start} x2={profile.handles.out.x} y2={profile.handles.out.y} stroke="var(--lake)" vector-effect="non-scaling-stroke" />
+						<line x1={SIZE.width} y1={profile.end} x2={profile.handles.into.x} y2={profile.handles.into.y} stroke="var(--lake)" vector-effect="non-scaling-stroke" />
+						<rect x={profile.handles.out.x - 3} y={profile.handles.out.y - 3} width="6" height="6" fill="var(--ink)" />
+						<rect x={profile.handles.into.x - 3} y={profile.handles.into.y - 3} width="6" height="6" fill="var(--ink)" />
+					{/if}
+				</svg>
+				<p class="absolute inset-x-2 top-1 flex justify-between font-mono text-xs text-muted">
+					<span>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(ticksToFrame(next.t, rate), 1)}</span>
+					<span>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(profile.mean, 2)}{unit}/s</span>
+				</p>
+			</div>
+			<ShapeNumbers shape={key.shape} change={next.v - key.v} onpreview={previewShape} oncommit={commitShape} onsettle={settle} onexpand={expand} />
+			{#if key.shape.kind === 'handles'}
+				{@const handles = spanHandles(channel.keys, index, contextOf(session.doc, channel))}
+				<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+					<span class="flex overflow-hidden rounded-md border border-rule" role="group" aria-label="handles of the key">
+						{#each HANDLE_MODES as name (name)}
+							<button type="button" class="min-h-[24px] px-2 {modeOf === name ? 'bg-moss font-semibold text-moss-ink' : 'bg-sheet'}" aria-pressed={modeOf === name} onclick={() => mode(name)}>{name}</button>
+						{/each}
+					</span>
+					<span class="flex items-center gap-1">
+						<span class="text-muted">leaves</span>
+						<NumberField label="reach of the leaving handle" value={handles.outReach * 100} unit=" %" digits={0} min={0} max={100} class="w-[54px] !min-h-[24px]" oncommit={(v) => side('right', index, { reach: v === 33 ? THIRD : v / 100 })} />
+						<NumberField label="rise of the leaving handle" value={handles.outRise} digits={2} step={0.05} class="w-[58px] !min-h-[24px]" oncommit={(v) => side('right', index, { rise: v })} />
+					</span>
+					<span class="flex items-center gap-1">
+						<span class="text-muted">arrives</span>
+						<NumberField label="reach of the arriving handle" value={handles.inReach * 100} unit=" %" digits={0} min={0} max={100} class="w-[54px] !min-h-[24px]" oncommit={(v) => side('left', index + 1, { reach: v === 33 ? THIRD : v / 100 })} />
+						<NumberField label="rise of the arriving handle" value={handles.inRise} digits={2} step={0.05} class="w-[58px] !min-h-[24px]" oncommit={(v) => side('left', index + 1, { rise: v })} />
+					</span>
+				</div>
+			{/if}
+		{:else}
+			<p class="text-muted">The last key of its lane: nothing follows it. Its shape is used when a key comes after it.</p>
+		{/if}
+		<ShapeSheet shape={key.shape} onchoose={choose} />
+	</div>
+{/if}

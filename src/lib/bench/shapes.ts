@@ -1,0 +1,91 @@
+/** The sheet of shapes: what can be chosen, with a profile to show each. */
+import { compileCurve } from '$core/curve/compile';
+import { evaluateCurve } from '$core/curve/evaluate';
+import { PLAYS_ONCE } from '$core/curve/handles';
+import type { Key, Shape } from '$core/curve/types';
+
+export interface ShapeChoice {
+	name: string;
+	shape: Shape;
+	/** Number key that sets it, where it has one. */
+	shortcut?: string;
+}
+
+const eased = (start: number, finish: number): Shape => ({ kind: 'eased', start, finish });
+
+export const SHAPE_SHEET: readonly ShapeChoice[] = [
+	{ name: 'hold', shape: { kind: 'hold' }, shortcut: '1' },
+	{ name: 'linear', shape: { kind: 'linear' }, shortcut: '2' },
+	{ name: 'slow start', shape: eased(0.6, 0) },
+	{ name: 'slow finish', shape: eased(0, 0.6) },
+	{ name: 'slow ends', shape: eased(0.42, 0.42), shortcut: '3' },
+	{ name: 'fall', shape: { kind: 'fall' }, shortcut: '4' },
+	{ name: 'rise', shape: { kind: 'rise' }, shortcut: '5' },
+	{ name: 'handles', shape: { kind: 'handles' } },
+	{
+		name: 'spring',
+		shape: { kind: 'spring', mass: 1, stiffness: 170, damping: 14, velocity: 0, time: 'fitted' },
+		shortcut: '6',
+	},
+	{ name: 'bounce', shape: { kind: 'bounce', restitution: 0.55, count: 3 } },
+	{ name: 'sine', shape: { kind: 'family', family: 'sine', way: 'in-out' } },
+	{ name: 'cubic', shape: { kind: 'family', family: 'cubic', way: 'out' } },
+	{ name: 'expo', shape: { kind: 'family', family: 'expo', way: 'out' } },
+	{ name: 'back', shape: { kind: 'family', family: 'back', way: 'out' } },
+	{ name: 'elastic', shape: { kind: 'family', family: 'elastic', way: 'out' } },
+	{ name: 'steps', shape: { kind: 'steps', count: 4, jump: 'jump-end' } },
+];
+
+/** Whether a choice is what a span has: the same kind, and the same family; eased ones by which end is slow. */
+export function isChosen(choice: ShapeChoice, shape: Shape): boolean {
+	const own = choice.shape;
+	if (own.kind !== shape.kind) return false;
+	if (own.kind === 'family' && shape.kind === 'family') return own.family === shape.family;
+	if (own.kind === 'eased' && shape.kind === 'eased') {
+		return own.start > 0 === shape.start > 0 && own.finish > 0 === shape.finish > 0;
+	}
+	return true;
+}
+
+/** An SVG path of the curve of some keys over [from, to] (ticks), in a box of the given size, with its range. */
+export function profilePath(
+	evaluate: (t: number) => number,
+	from: number,
+	to: number,
+	size: { width: number; height: number; pad: number },
+	range?: { low: number; high: number },
+): { line: string; area: string; low: number; high: number } {
+	const count = Math.max(24, Math.round(size.width / 2));
+	const values = Array.from({ length: count + 1 }, (_, i) => evaluate(from + ((to - from) * i) / count));
+	const low = range?.low ?? Math.min(...values);
+	const high = range?.high ?? Math.max(...values);
+	const span = high - low || 1;
+	const points = values.map((v, i) => {
+		const x = (size.width * i) / count;
+		const y = size.pad + (size.height - 2 * size.pad) * (1 - (v - low) / span);
+		return `${x.toFixed(1)} ${y.toFixed(1)}`;
+	});
+	const line = `M ${points.join(' L ')}`;
+	return { line, area: `${line} L ${size.width} ${size.height} L 0 ${size.height} Z`, low, high };
+}
+
+const THUMB = { width: 56, height: 30, pad: 4 };
+
+/** The small profile of a shape on its own. Just before the end, since a hold only jumps there. */
+export function thumbnail(shape: Shape): { line: string; area: string } {
+	const keys: Key[] = [
+		{ t: 0, v: 0, shape, right: { mode: 'flat' } },
+		{ t: 1000, v: 1, shape: { kind: 'linear' }, left: { mode: 'flat' } },
+	];
+	const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+	const range = shape.kind === 'hold' || shape.kind === 'steps' ? { low: 0, high: 1 } : undefined;
+	return profilePath((t) => evaluateCurve(curve, t), 0, 1000, THUMB, range);
+}
+
+/** Spring parameters by feel: how long a swing takes and how far it goes past its goal (0…1). */
+export function springByFeel(seconds: number, overshoot: number, mass: number): { stiffness: number; damping: number } {
+	const decay = overshoot <= 0.0005 ? 1 : -Math.log(overshoot) / Math.hypot(Math.PI, Math.log(overshoot));
+	// 0.1 % of the travel is left after about 6.9 time constants.
+	const omega = 6.9 / (Math.max(0.05, seconds) * decay);
+	return { stiffness: mass * omega * omega, damping: 2 * decay * omega * mass };
+}

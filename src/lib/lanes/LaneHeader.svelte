@@ -1,0 +1,130 @@
+<script lang="ts">
+	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
+	import ChevronRight from '@lucide/svelte/icons/chevron-right';
+	import { indexAt } from '$core/curve/edit';
+	import { insertKey, removeKeys, setValue } from '$core/document/edits/keys';
+	import { slotOffset, POSE_STRIDE } from '$core/clip/compile';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import type { LaneView } from './lane-view.svelte';
+	import type { LaneRow } from './rows';
+	import { channelLabel, HUES, stepOf, unitOf } from './units';
+
+	let { row, view }: { row: LaneRow; view: LaneView } = $props();
+	const session = useSession();
+
+	const channel = $derived(row.channel);
+	const space = $derived(session.doc.project.space);
+	const time = $derived(session.transport.local);
+	const keyed = $derived(indexAt(channel.keys, Math.round(time)) >= 0);
+	const picked = $derived(session.channelId === row.id);
+	const locked = $derived(session.lockedParts.has(row.part.id));
+	const label = $derived(channelLabel(channel.property, channel.component));
+	const value = $derived.by(() => {
+		const index = session.compiled?.indexOfPart.get(row.part.id) ?? 0;
+		return session.pose[index * POSE_STRIDE + slotOffset(channel.property, channel.component)] ?? 0;
+	});
+	const full = $derived(`${row.part.name} ${label}`);
+	let drag: Drag | null = null;
+
+	function preview(next: number) {
+		drag ??= session.startDrag(`Set ${label}`);
+		drag.update((doc) => setValue(doc, channel, Math.round(time), next));
+	}
+	function commit(next: number) {
+		if (drag) {
+			drag.commit();
+			drag = null;
+		} else session.edit(`Set ${label}`, (doc) => setValue(doc, channel, Math.round(time), next));
+	}
+	function cancel() {
+		drag?.cancel();
+		drag = null;
+	}
+	function toggleKey() {
+		const t = Math.round(time);
+		if (keyed) session.edit('Delete key', (doc) => removeKeys(doc, new Map([[row.id, new Set([t])]])));
+		else {
+			session.edit('Set key', (doc) => insertKey(doc, row.id, t));
+			session.pickKeys(new Map([[row.id, new Set([t])]]));
+		}
+	}
+	const before = $derived(channel.keys.findLast((key) => key.t < Math.round(time)));
+	const after = $derived(channel.keys.find((key) => key.t > Math.round(time)));
+	function go(t: number | undefined) {
+		if (t === undefined) return;
+		session.transport.stop();
+		session.transport.seek(t);
+		session.pickKeys(new Map([[row.id, new Set([t])]]));
+	}
+
+	let resize: { y: number; height: number } | null = null;
+	function startResize(event: PointerEvent) {
+		resize = { y: event.clientY, height: row.height };
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		event.preventDefault();
+	}
+	function moveResize(event: PointerEvent) {
+		if (resize) view.setHeight(row.id, resize.height + event.clientY - resize.y);
+	}
+	function endResize() {
+		if (resize) view.remember();
+		resize = null;
+	}
+</script>
+
+<div
+	class="absolute left-0 flex items-start gap-1 border-b border-rule pl-3 pr-2 {picked ? 'bg-band' : 'bg-paper'}"
+	style:top="{row.top}px"
+	style:height="{row.height}px"
+	style:width="216px"
+	data-lane={full}
+>
+	<div class="flex min-w-0 flex-1 items-center gap-1" style:height="{Math.min(row.height, 40)}px">
+		<span class="size-2 shrink-0 rounded-[2px]" style:background="var({HUES[channel.property]})" aria-hidden="true"></span>
+		<button
+			type="button"
+			class="min-w-0 flex-1 truncate text-left {picked ? 'font-semibold' : ''} {row.height < 30 ? 'text-xs leading-none' : ''}"
+			aria-pressed={picked}
+			title="{full}{channel.accumulates ? ' · adds up each round' : ''}"
+			onclick={() => session.pickChannel(row.id)}
+			ondblclick={() => view.cycleHeight(row.id)}
+		>
+			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span>{/if}
+		</button>
+		<NumberField
+			label="{full} value"
+			{value}
+			unit={unitOf(channel.property, space)}
+			digits={2}
+			step={stepOf(channel.property, space)}
+			disabled={locked}
+			class="w-[68px] {row.height < 30 ? '!min-h-[16px] !rounded-[4px] !px-1 leading-none' : '!min-h-[24px]'}"
+			onpreview={preview}
+			oncommit={commit}
+			oncancel={cancel}
+		/>
+		<button type="button" class="text-muted disabled:opacity-30" aria-label="{full}: key before" disabled={!before} onclick={() => go(before?.t)}>
+			<ChevronLeft size={14} />
+		</button>
+		<button
+			type="button"
+			class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed ? 'border-lake bg-lake' : 'border-muted'}"
+			aria-label="{full}: {keyed ? 'delete key' : 'set key'} at the playhead"
+			aria-pressed={keyed}
+			disabled={locked}
+			onclick={toggleKey}
+		></button>
+		<button type="button" class="text-muted disabled:opacity-30" aria-label="{full}: key after" disabled={!after} onclick={() => go(after?.t)}>
+			<ChevronRight size={14} />
+		</button>
+	</div>
+	<div
+		class="absolute inset-x-0 bottom-0 h-[4px] cursor-row-resize"
+		role="presentation"
+		onpointerdown={startResize}
+		onpointermove={moveResize}
+		onpointerup={endResize}
+		onpointercancel={endResize}
+	></div>
+</div>

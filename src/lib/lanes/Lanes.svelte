@@ -1,0 +1,392 @@
+<script lang="ts">
+	import { indexAt } from '$core/curve/edit';
+	import { curveOf } from '$core/clip/compile';
+	import { contextOf, insertKey } from '$core/document/edits/keys';
+	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import { useSession } from '$lib/session/session.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { drawLanes, handlePoints, readPalette, type LanePicture, type Palette } from './draw';
+	import { bendSpan, dragHandle, dragKeys, type Gesture, type Pointer } from './gestures';
+	import { cursorFor, hintFor, hitTest, keysWithin, type Hit } from './hit';
+	import LaneHeader from './LaneHeader.svelte';
+	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import PartHeader from './PartHeader.svelte';
+	import { frameStep, marks } from './ruler-steps';
+	import Ruler from './Ruler.svelte';
+	import { layoutRows, rowsWithin, type LaneRow } from './rows';
+	import { rangeOf, valueY, type ValueRange } from './scale';
+	import { channelLabel } from './units';
+
+	let { view, theme, onhint, onaddpart }: { view: LaneView; theme: string; onhint: (hint: string) => void; onaddpart: () => void } = $props();
+	const session = useSession();
+	const { transport } = session;
+
+	let scroller: HTMLDivElement;
+	let canvas: HTMLCanvasElement;
+	let scrollTop = $state(0);
+	let viewHeight = $state(400);
+	let viewWidth = $state(780);
+	let palette = $state.raw<Palette | null>(null);
+	let guide = $state<number | null>(null);
+	let box = $state.raw<{ left: number; right: number; top: number; bottom: number } | null>(null);
+	let gesture: Gesture | null = null;
+	/** Ranges stay as they were while a drag goes on, so that the ground does not move under the pointer. */
+	let frozen: Map<string, ValueRange> | null = null;
+
+	const clip = $derived(session.clip);
+	const layout = $derived(
+		clip
+			? layoutRows({
+					tree: session.tree,
+					channels: session.doc.channels,
+					clip,
+					closed: view.closed,
+					heightOf: (id) => view.heightOf(id),
+					showStill: view.showStill,
+					pickedPart: session.partId,
+				})
+			: { rows: [], height: 0, stillParts: 0 },
+	);
+	const visible = $derived(rowsWithin(layout.rows, scrollTop, scrollTop + viewHeight));
+	const lineStep = $derived(frameStep(view.ticksPerPixel, session.frameRate, 46));
+
+	function rangeFor(row: LaneRow): ValueRange {
+		const now = rangeOf(curveOf(row.channel, clip!), clip!.length);
+		const kept = frozen?.get(row.id);
+		return kept ? { low: Math.min(kept.low, now.low), high: Math.max(kept.high, now.high) } : now;
+	}
+
+	const picture = $derived<LanePicture | null>(
+		clip && palette
+			? {
+					rows: visible,
+					scrollTop,
+					width: view.width,
+					height: viewHeight,
+					x: (t) => view.x(t),
+					ticksAt: (x) => view.ticksAt(x),
+					length: clip.length,
+					gridLines: marks(view.from, view.ticksAt(view.width), lineStep, session.frameRate),
+					curve: (id) => (session.doc.channels[id] ? curveOf(session.doc.channels[id], clip) : undefined),
+					range: rangeFor,
+					context: (row) => contextOf(session.doc, row.channel),
+					keys: session.keys,
+					pickedChannel: session.channelId,
+					pickedPart: session.partId,
+					palette,
+				}
+			: null,
+	);
+
+	$effect(() => {
+		void theme;
+		palette = readPalette(scroller);
+	});
+	$effect(() => {
+		view.width = Math.max(100, viewWidth - HEADER_WIDTH);
+	});
+	$effect(() => {
+		if (clip && viewWidth > HEADER_WIDTH) view.open(clip);
+	});
+
+	let queued = 0;
+	$effect(() => {
+		const now = picture;
+		const c = canvas.getContext('2d');
+		if (!now || !c) return;
+		cancelAnimationFrame(queued);
+		queued = requestAnimationFrame(() => {
+			const ratio = Math.min(2, window.devicePixelRatio || 1);
+			const [w, h] = [Math.round(now.width * ratio), Math.round(now.height * ratio)];
+			if (canvas.width !== w || canvas.height !== h) {
+				canvas.width = w;
+				canvas.height = h;
+			}
+			c.setTransform(ratio, 0, 0, ratio, 0, 0);
+			drawLanes(c, now);
+		});
+	});
+
+	/** Picked keys in sight, as real elements over the drawing: for the keyboard and for those who do not see it. */
+	const overlay = $derived.by(() => {
+		if (!picture) return [];
+		const marks: { id: string; t: number; left: number; top: number; label: string }[] = [];
+		for (const row of visible) {
+			if (row.kind !== 'lane') continue;
+			const picked = session.keys.get(row.id);
+			if (!picked) continue;
+			const range = picture.range(row);
+			for (const key of row.channel.keys) {
+				if (!picked.has(key.t) || marks.length >= 200) continue;
+				const frame = writeNumber(ticksToFrame(key.t, session.frameRate), 1);
+				marks.push({
+					id: row.id,
+					t: key.t,
+					left: HEADER_WIDTH + view.x(key.t),
+					top: row.top + valueY(key.v, range, row.height),
+					label: `key of ${row.part.name} ${channelLabel(row.channel.property, row.channel.component)}, frame ${frame}, value ${writeNumber(key.v, 3)}`,
+				});
+			}
+		}
+		return marks;
+	});
+
+	function pointerOf(event: PointerEvent | MouseEvent): Pointer {
+		const bounds = canvas.getBoundingClientRect();
+		return {
+			x: event.clientX - bounds.left,
+			y: event.clientY - bounds.top,
+			shift: event.shiftKey,
+			ctrl: event.ctrlKey || event.metaKey,
+		};
+	}
+
+	function freezeRanges(): void {
+		frozen = new Map();
+		for (const row of layout.rows) if (row.kind === 'lane') frozen.set(row.id, rangeFor(row));
+	}
+
+	function begin(made: Gesture): void {
+		freezeRanges();
+		gesture = {
+			move: made.move,
+			end: () => {
+				frozen = null;
+				made.end();
+			},
+			cancel: () => {
+				frozen = null;
+				made.cancel();
+			},
+		};
+	}
+
+	function pickForDrag(id: string, t: number, add: boolean): void {
+		if (session.keys.get(id)?.has(t)) {
+			if (!add) session.channelId = id;
+			return;
+		}
+		const next = new Map<string, ReadonlySet<number>>(add ? session.keys : []);
+		next.set(id, new Set([...(next.get(id) ?? []), t]));
+		session.pickKeys(next);
+	}
+
+	function marquee(start: Pointer): Gesture {
+		const before = start.shift ? session.keys : new Map<string, ReadonlySet<number>>();
+		const lanes = layout.rows.filter((row): row is LaneRow => row.kind === 'lane');
+		let moved = false;
+		return {
+			move(pointer) {
+				if (!moved && Math.hypot(pointer.x - start.x, pointer.y - start.y) < 4) return;
+				moved = true;
+				const area = {
+					left: Math.min(start.x, pointer.x),
+					right: Math.max(start.x, pointer.x),
+					top: Math.min(start.y, pointer.y) + scrollTop,
+					bottom: Math.max(start.y, pointer.y) + scrollTop,
+				};
+				box = area;
+				const found: Map<string, ReadonlySet<number>> = keysWithin(picture!, lanes, area);
+				for (const [id, times] of before) found.set(id, new Set([...times, ...(found.get(id) ?? [])]));
+				session.keys = found;
+			},
+			end() {
+				box = null;
+				if (!moved && !start.shift) session.keys = new Map();
+				else if (session.keys.size > 0) session.pickKeys(session.keys);
+			},
+			cancel() {
+				box = null;
+				session.keys = before;
+			},
+		};
+	}
+
+	function gestureFor(hit: Hit, start: Pointer): Gesture {
+		const now = picture!;
+		const showGuide = (t: number | null) => (guide = t);
+		switch (hit.kind) {
+			case 'key':
+				pickForDrag(hit.row.id, hit.t, start.shift);
+				return dragKeys(session, now, hit.row, hit.t, start, showGuide);
+			case 'column': {
+				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.keys : []);
+				for (const channel of hit.row.channels) {
+					if (indexAt(channel.keys, hit.t) >= 0) keys.set(channel.id, new Set([...(keys.get(channel.id) ?? []), hit.t]));
+				}
+				session.pickKeys(keys);
+				return dragKeys(session, now, null, hit.t, start, showGuide);
+			}
+			case 'handle': {
+				const index = indexAt(hit.row.channel.keys, hit.t);
+				const from = handlePoints(hit.row, index, now.context(hit.row)).find((point) => point.side === hit.side)!;
+				return dragHandle(session, now, hit.row, hit.t, hit.side, start, from);
+			}
+			case 'span':
+				session.pickKeys(new Map([[hit.row.id, new Set([hit.t])]]));
+				return bendSpan(session, hit.row, hit.t, start);
+			default:
+				if (hit.kind === 'lane') session.channelId = hit.row.id;
+				return marquee(start);
+		}
+	}
+
+	function isLocked(hit: Hit): boolean {
+		return 'row' in hit && session.lockedParts.has(hit.row.kind === 'part' ? hit.row.id : hit.row.part.id);
+	}
+
+	function onpointerdown(event: PointerEvent) {
+		if (event.button !== 0 || !picture) return;
+		scroller.focus({ preventScroll: true });
+		const start = pointerOf(event);
+		const hit = hitTest(picture, start.x, start.y);
+		canvas.setPointerCapture(event.pointerId);
+		begin(isLocked(hit) ? marquee(start) : gestureFor(hit, start));
+	}
+	function onpointermove(event: PointerEvent) {
+		const pointer = pointerOf(event);
+		if (gesture) gesture.move(pointer);
+		else if (picture) {
+			const hit = hitTest(picture, pointer.x, pointer.y);
+			canvas.style.cursor = isLocked(hit) ? 'not-allowed' : cursorFor(hit);
+			onhint(isLocked(hit) ? 'this part is locked' : hintFor(hit));
+		}
+	}
+	function endGesture() {
+		gesture?.end();
+		gesture = null;
+	}
+	function cancelGesture() {
+		gesture?.cancel();
+		gesture = null;
+	}
+
+	function ondblclick(event: MouseEvent) {
+		if (!picture || !clip) return;
+		const pointer = pointerOf(event);
+		const hit = hitTest(picture, pointer.x, pointer.y);
+		if ((hit.kind !== 'lane' && hit.kind !== 'span') || isLocked(hit)) return;
+		const at = clamp(view.ticksAt(pointer.x), 0, clip.length);
+		const t = pointer.ctrl ? Math.round(at) : snapToFrame(at, session.frameRate);
+		session.edit('Set key', (doc) => insertKey(doc, hit.row.id, t));
+		session.pickKeys(new Map([[hit.row.id, new Set([t])]]));
+	}
+
+	function onwheel(event: WheelEvent) {
+		if (!clip) return;
+		if (event.ctrlKey || event.metaKey) {
+			event.preventDefault();
+			const x = event.clientX - canvas.getBoundingClientRect().left;
+			view.zoom(Math.exp(event.deltaY * 0.0016), x, clip);
+			view.remember();
+		} else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+			event.preventDefault();
+			view.pan(event.deltaX || event.deltaY, clip);
+			view.remember();
+		}
+	}
+	$effect(() => {
+		scroller.addEventListener('wheel', onwheel, { passive: false });
+		return () => scroller.removeEventListener('wheel', onwheel);
+	});
+
+	/** With a picked key in focus, arrows go to the neighbours on its lane. */
+	function overlayKey(event: KeyboardEvent, id: string, t: number) {
+		const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+		if (step === 0 || event.ctrlKey) return;
+		const keys = session.doc.channels[id]?.keys ?? [];
+		const next = keys[indexAt(keys, t) + step];
+		if (!next) return;
+		event.preventDefault();
+		event.stopPropagation();
+		session.pickKeys(new Map([[id, new Set([next.t])]]));
+		transport.seek(next.t);
+		requestAnimationFrame(() => scroller.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true }));
+	}
+
+	const endOfFrames = $derived(clip ? frameToTicks(1, session.frameRate) : 0);
+</script>
+
+<svelte:window
+	onkeydown={(event) => {
+		if (event.key === 'Escape' && gesture) cancelGesture();
+	}}
+/>
+
+<section class="relative flex h-full min-h-0 flex-col bg-paper" aria-label="lanes" bind:clientWidth={viewWidth} data-frame-ticks={endOfFrames}>
+	<Ruler {view} {onhint} />
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+	<div
+		bind:this={scroller}
+		bind:clientHeight={viewHeight}
+		class="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto outline-none"
+		tabindex="0"
+		role="region"
+		aria-label="channels over time"
+		onscroll={() => (scrollTop = scroller.scrollTop)}
+	>
+		<div class="relative" style:height="{Math.max(layout.height + 44, viewHeight)}px">
+			<canvas
+				bind:this={canvas}
+				class="sticky top-0 block touch-none"
+				style:margin-left="{HEADER_WIDTH}px"
+				style:width="{view.width}px"
+				style:height="{viewHeight}px"
+				aria-hidden="true"
+				data-lanes-canvas
+				{onpointerdown}
+				{onpointermove}
+				onpointerup={endGesture}
+				onpointercancel={cancelGesture}
+				{ondblclick}
+			></canvas>
+			{#each visible as row (row.kind + row.id)}
+				{#if row.kind === 'part'}<PartHeader {row} {view} />{:else}<LaneHeader {row} {view} />{/if}
+			{/each}
+			{#each overlay as mark (mark.id + mark.t)}
+				<button
+					type="button"
+					class="pointer-events-none absolute size-[14px] -translate-x-1/2 -translate-y-1/2 rounded-full"
+					style:left="{mark.left}px"
+					style:top="{mark.top}px"
+					aria-label={mark.label}
+					data-key-mark
+					onkeydown={(event) => overlayKey(event, mark.id, mark.t)}
+				></button>
+			{/each}
+			{#if box}
+				<div
+					class="pointer-events-none absolute border border-lake bg-lake/10"
+					style:left="{HEADER_WIDTH + box.left}px"
+					style:top="{box.top}px"
+					style:width="{box.right - box.left}px"
+					style:height="{box.bottom - box.top}px"
+				></div>
+			{/if}
+			<div class="absolute flex items-center gap-3 px-3 text-muted" style:top="{layout.height + 8}px">
+				<button type="button" class="hover:text-ink" onclick={onaddpart}>+ part</button>
+				{#if layout.stillParts > 0}
+					<button type="button" class="hover:text-ink" onclick={() => ((view.showStill = true), view.remember())}>
+						{layout.stillParts} still {layout.stillParts === 1 ? 'part' : 'parts'} not shown
+					</button>
+				{:else if view.showStill}
+					<button type="button" class="hover:text-ink" onclick={() => ((view.showStill = false), view.remember())}>moving parts only</button>
+				{/if}
+			</div>
+			{#if layout.rows.length === 0}
+				<p class="absolute left-[216px] top-6 max-w-[360px] px-4 text-muted">
+					Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the stage.
+				</p>
+			{/if}
+		</div>
+	</div>
+	<div class="pointer-events-none absolute bottom-0 right-0 top-[58px] overflow-hidden" style:left="{HEADER_WIDTH}px">
+		<div class="absolute bottom-0 top-0 w-px bg-rust" style:transform="translateX({view.x(transport.local)}px)"></div>
+		{#if guide !== null}
+			<div class="absolute bottom-0 top-0 w-px bg-lake" style:transform="translateX({view.x(guide)}px)"></div>
+			<span class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper" style:transform="translateX({view.x(guide) + 5}px)"
+				>f {writeNumber(ticksToFrame(guide, session.frameRate), 1)}</span
+			>
+		{/if}
+	</div>
+</section>

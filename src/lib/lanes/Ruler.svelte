@@ -1,0 +1,158 @@
+<script lang="ts">
+	import Pause from '@lucide/svelte/icons/pause';
+	import Play from '@lucide/svelte/icons/play';
+	import SkipBack from '@lucide/svelte/icons/skip-back';
+	import { clamp, frameToTicks, isOnFrame, snapToFrame, ticksToFrame, ticksToSeconds } from '$core/time';
+	import { updateClip } from '$core/document/edits/clips';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import type { LaneView } from './lane-view.svelte';
+	import { frameStep, marks } from './ruler-steps';
+
+	let { view, onhint }: { view: LaneView; onhint: (hint: string) => void } = $props();
+	const session = useSession();
+	const { transport } = session;
+	const length = $derived(session.clip?.length ?? 0);
+	const rate = $derived(session.frameRate);
+	const right = $derived(view.ticksAt(view.width));
+	const step = $derived(frameStep(view.ticksPerPixel, rate, 46));
+	const fine = $derived(frameStep(view.ticksPerPixel, rate, 8));
+	const labelled = $derived(marks(view.from, right, step, rate));
+	const small = $derived(marks(view.from, right, fine, rate));
+	const cues = $derived(
+		Object.values(session.doc.cues)
+			.filter((cue) => cue.clip === session.clipId)
+			.sort((a, b) => a.t - b.t),
+	);
+	const frame = $derived(ticksToFrame(transport.local, rate));
+
+	let strip: HTMLDivElement;
+	let grabbed = false;
+
+	function seekTo(event: PointerEvent) {
+		const x = event.clientX - strip.getBoundingClientRect().left;
+		const at = clamp(view.ticksAt(x), 0, length);
+		transport.stop();
+		transport.seek(event.ctrlKey ? at : snapToFrame(at, rate));
+	}
+	function down(event: PointerEvent) {
+		if (event.button !== 0) return;
+		grabbed = true;
+		strip.setPointerCapture(event.pointerId);
+		seekTo(event);
+	}
+
+	let ending: { x: number; length: number; drag: ReturnType<typeof session.startDrag> } | null = null;
+	function endDown(event: PointerEvent) {
+		ending = { x: event.clientX, length, drag: session.startDrag('Clip length') };
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		event.stopPropagation();
+	}
+	function endMove(event: PointerEvent) {
+		if (!ending || !session.clipId) return;
+		const wanted = ending.length + (event.clientX - ending.x) * view.ticksPerPixel;
+		const least = frameToTicks(1, rate);
+		const next = Math.max(least, event.ctrlKey ? Math.round(wanted) : snapToFrame(wanted, rate));
+		const id = session.clipId;
+		ending.drag.update((doc) => updateClip(doc, id, { length: Math.min(43_200_000, next) }));
+	}
+	function endUp() {
+		ending?.drag.commit();
+		ending = null;
+	}
+	function endKey(event: KeyboardEvent) {
+		const change = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+		if (change === 0 || !session.clipId) return;
+		event.preventDefault();
+		event.stopPropagation();
+		const id = session.clipId;
+		const frames = Math.max(1, Math.round(ticksToFrame(length, rate)) + change);
+		session.edit('Clip length', (doc) => updateClip(doc, id, { length: frameToTicks(frames, rate) }));
+	}
+</script>
+
+<div class="flex h-[58px] shrink-0 border-b border-rule bg-paper">
+	<div class="flex w-[216px] shrink-0 items-center gap-1.5 pl-2 pr-2">
+		<button type="button" class="flex size-8 items-center justify-center rounded-full bg-moss text-moss-ink" aria-label={transport.playing ? 'pause' : 'play'} title="{transport.playing ? 'Pause' : 'Play'} (Space)" onclick={() => transport.toggle()}>
+			{#if transport.playing}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" />{/if}
+		</button>
+		<button type="button" class="flex size-6 items-center justify-center text-muted" aria-label="play from the start" title="Play from the start (Enter)" onclick={() => transport.play(true)}>
+			<SkipBack size={15} />
+		</button>
+		<div class="flex flex-col">
+			<span class="flex items-center gap-1">
+				<span class="text-xs text-muted">f</span>
+				<NumberField
+					label="frame at the playhead"
+					value={frame}
+					digits={isOnFrame(Math.round(transport.local), rate) ? 0 : 1}
+					min={0}
+					class="w-[52px] !min-h-[22px] !px-1 !text-sm font-semibold"
+					onpreview={(v) => transport.seek(frameToTicks(v, rate))}
+					oncommit={(v) => transport.seek(frameToTicks(v, rate))}
+				/>
+			</span>
+			<span class="pl-3 font-mono text-xs text-muted">{writeNumber(ticksToSeconds(transport.local), 3)} s</span>
+		</div>
+		<button
+			type="button"
+			class="ml-auto flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey ? 'border-rust bg-rust font-semibold text-paper' : 'border-rule text-muted'}"
+			aria-pressed={session.autoKey}
+			title="Auto-key: what you move writes keys (A)"
+			onclick={() => (session.autoKey = !session.autoKey)}
+		>
+			<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"></span>auto-key
+		</button>
+	</div>
+	<div
+		bind:this={strip}
+		class="relative min-w-0 flex-1 cursor-col-resize touch-none overflow-hidden bg-band"
+		role="slider"
+		tabindex="0"
+		aria-label="playhead"
+		aria-valuemin={0}
+		aria-valuemax={Math.round(ticksToFrame(length, rate))}
+		aria-valuenow={Math.round(frame * 10) / 10}
+		aria-valuetext="frame {writeNumber(frame, 1)}"
+		onpointerdown={down}
+		onpointermove={(event) => {
+			if (grabbed) seekTo(event);
+			else onhint('drag: playhead · Ctrl: between frames · wheel: scroll · Ctrl+wheel: zoom');
+		}}
+		onpointerup={() => (grabbed = false)}
+		onpointercancel={() => (grabbed = false)}
+	>
+		{#each small as t (t)}
+			<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
+		{/each}
+		{#each labelled as t (t)}
+			<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
+			<span class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted" style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span>
+		{/each}
+		{#each cues as cue (cue.id)}
+			<span class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust" style:left="{view.x(cue.t)}px" title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span>
+			<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"></span>
+		{/each}
+		<span
+			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
+			style:left="{view.x(length) - 1}px"
+			role="slider"
+			tabindex="0"
+			aria-label="end of the clip"
+			aria-valuenow={Math.round(ticksToFrame(length, rate))}
+			aria-valuemin={1}
+			title="End of the clip: drag, or arrow keys"
+			onpointerdown={endDown}
+			onpointermove={endMove}
+			onpointerup={endUp}
+			onpointercancel={() => {
+				ending?.drag.cancel();
+				ending = null;
+			}}
+			onkeydown={endKey}
+		></span>
+		<span class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust" style:left="{view.x(transport.local)}px"></span>
+		<span class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust" style:left="{view.x(transport.local)}px"></span>
+	</div>
+</div>

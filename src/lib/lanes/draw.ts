@@ -1,0 +1,292 @@
+/** Draws the visible lanes: the ground under each profile shaded by steepness, and a stake for each key. */
+import { ticks as niceTicks } from 'd3-array';
+import { evaluateCurve } from '$core/curve/evaluate';
+import type { CompiledCurve } from '$core/curve/compile';
+import { spanHandles, type CurveContext } from '$core/curve/handles';
+import type { KeySelection } from '$core/document/edits/keys';
+import { TICKS_PER_SECOND } from '$core/time';
+import { TALL } from './lane-view.svelte';
+import { columnTimes, type LaneRow, type PartRow, type Row } from './rows';
+import { valueY, type ValueRange } from './scale';
+import { HUES } from './units';
+
+export interface Palette {
+	paper: string;
+	sheet: string;
+	band: string;
+	rule: string;
+	ink: string;
+	muted: string;
+	lake: string;
+	rust: string;
+	hues: Record<string, string>;
+}
+
+export function readPalette(element: Element): Palette {
+	const style = getComputedStyle(element);
+	const read = (name: string) => style.getPropertyValue(name).trim();
+	return {
+		paper: read('--paper'),
+		sheet: read('--sheet'),
+		band: read('--band'),
+		rule: read('--rule'),
+		ink: read('--ink'),
+		muted: read('--muted'),
+		lake: read('--lake'),
+		rust: read('--rust'),
+		hues: Object.fromEntries(Object.entries(HUES).map(([property, name]) => [property, read(name)])),
+	};
+}
+
+export interface LanePicture {
+	rows: readonly Row[];
+	scrollTop: number;
+	width: number;
+	height: number;
+	x: (ticks: number) => number;
+	ticksAt: (x: number) => number;
+	/** Ticks. */
+	length: number;
+	/** Where vertical lines go, in ticks. */
+	gridLines: readonly number[];
+	curve: (channel: string) => CompiledCurve | undefined;
+	range: (row: LaneRow) => ValueRange;
+	context: (row: LaneRow) => CurveContext;
+	keys: KeySelection;
+	pickedChannel: string | null;
+	pickedPart: string | null;
+	palette: Palette;
+}
+
+const COLUMN = 2;
+const SHADES = 8;
+/** Nearer than this many pixels keys are drawn as plain lines. */
+const CROWDED = 5;
+
+export const HEAD_RADIUS = 4;
+
+function stake(c: CanvasRenderingContext2D, x: number, floor: number, y: number, picked: boolean, p: Palette, radius: number) {
+	c.strokeStyle = picked ? p.lake : p.ink;
+	c.lineWidth = picked ? 1.5 : 1;
+	c.beginPath();
+	c.moveTo(x, floor);
+	c.lineTo(x, y);
+	c.stroke();
+	if (picked) {
+		c.fillStyle = p.lake;
+		c.globalAlpha = 0.25;
+		c.beginPath();
+		c.arc(x, y, radius + 4, 0, 2 * Math.PI);
+		c.fill();
+		c.globalAlpha = 1;
+	}
+	c.beginPath();
+	c.arc(x, y, radius, 0, 2 * Math.PI);
+	c.fillStyle = picked ? p.lake : p.sheet;
+	c.fill();
+	c.stroke();
+}
+
+function drawProfile(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const curve = picture.curve(row.id);
+	if (!curve) return;
+	const { palette, length } = picture;
+	const range = picture.range(row);
+	const hue = palette.hues[row.channel.property];
+	const floor = top + row.height - 1;
+	const first = Math.max(0, picture.x(0));
+	const last = Math.min(picture.width, picture.x(length));
+	if (last <= first) return;
+	const columns = Math.max(1, Math.ceil((last - first) / COLUMN));
+	const ys = new Float64Array(columns + 1);
+	const slopes = new Uint8Array(columns);
+	const secondsPerColumn = (picture.ticksAt(COLUMN) - picture.ticksAt(0)) / TICKS_PER_SECOND;
+	const span = Math.max(range.high - range.low, 1e-12);
+	let before = 0;
+	for (let i = 0; i <= columns; i++) {
+		const value = evaluateCurve(curve, Math.min(length, picture.ticksAt(Math.min(last, first + i * COLUMN))));
+		ys[i] = top + valueY(value, range, row.height);
+		if (i > 0) {
+			// Speed in lane heights a second: a lane crossed in a third of a second is half shaded.
+			const speed = Math.abs(value - before) / span / secondsPerColumn;
+			slopes[i - 1] = Math.round((SHADES * speed) / (speed + 3));
+		}
+		before = value;
+	}
+	c.fillStyle = hue;
+	for (let i = 0; i < columns; ) {
+		let end = i + 1;
+		while (end < columns && slopes[end] === slopes[i]) end++;
+		c.globalAlpha = 0.1 + (0.62 * slopes[i]) / SHADES;
+		c.beginPath();
+		c.moveTo(first + i * COLUMN, floor);
+		for (let k = i; k <= end; k++) c.lineTo(Math.min(last, first + k * COLUMN), ys[k]);
+		c.lineTo(Math.min(last, first + end * COLUMN), floor);
+		c.fill();
+		i = end;
+	}
+	c.globalAlpha = 1;
+	c.strokeStyle = hue;
+	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1.5;
+	c.lineJoin = 'round';
+	c.beginPath();
+	for (let i = 0; i <= columns; i++) c.lineTo(Math.min(last, first + i * COLUMN), ys[i]);
+	c.stroke();
+}
+
+function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const picked = picture.keys.get(row.id);
+	const range = picture.range(row);
+	const floor = top + row.height - 1;
+	const radius = row.height < 30 ? 2.6 : HEAD_RADIUS;
+	let lastX = -Infinity;
+	const keys = row.channel.keys;
+	for (let i = 0; i < keys.length; i++) {
+		const { t, v } = keys[i];
+		const x = picture.x(t);
+		if (x < -8 || x > picture.width + 8) continue;
+		const isPicked = picked?.has(t) ?? false;
+		const y = top + valueY(v, range, row.height);
+		if (x - lastX < CROWDED && !isPicked) {
+			c.globalAlpha = 0.35;
+			c.fillStyle = picture.palette.ink;
+			c.fillRect(x, y, 1, floor - y);
+			c.globalAlpha = 1;
+			continue;
+		}
+		lastX = x;
+		stake(c, x, floor, y, isPicked, picture.palette, radius);
+	}
+}
+
+export interface HandlePoint {
+	side: 'left' | 'right';
+	t: number;
+	v: number;
+}
+
+/** Where the handles of a key end, for spans that have any. */
+export function handlePoints(row: LaneRow, index: number, context: CurveContext): HandlePoint[] {
+	const { keys } = row.channel;
+	const points: HandlePoint[] = [];
+	const key = keys[index];
+	if (index > 0 && keys[index - 1].shape.kind === 'handles') {
+		const { inReach, inRise } = spanHandles(keys, index - 1, context);
+		points.push({ side: 'left', t: key.t - inReach * (key.t - keys[index - 1].t), v: key.v + inRise });
+	}
+	if (index < keys.length - 1 && key.shape.kind === 'handles') {
+		const { outReach, outRise } = spanHandles(keys, index, context);
+		points.push({ side: 'right', t: key.t + outReach * (keys[index + 1].t - key.t), v: key.v + outRise });
+	}
+	return points;
+}
+
+function drawHandles(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const picked = picture.keys.get(row.id);
+	if (!picked) return;
+	const range = picture.range(row);
+	const context = picture.context(row);
+	row.channel.keys.forEach((key, index) => {
+		if (!picked.has(key.t)) return;
+		const x0 = picture.x(key.t);
+		const y0 = top + valueY(key.v, range, row.height);
+		for (const point of handlePoints(row, index, context)) {
+			const x = picture.x(point.t);
+			const y = top + valueY(point.v, range, row.height);
+			c.strokeStyle = picture.palette.lake;
+			c.lineWidth = 1;
+			c.beginPath();
+			c.moveTo(x0, y0);
+			c.lineTo(x, y);
+			c.stroke();
+			c.fillStyle = picture.palette.ink;
+			c.fillRect(x - 3, y - 3, 6, 6);
+		}
+	});
+}
+
+/** A value axis on tall lanes. */
+function drawAxis(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const { low, high } = picture.range(row);
+	if (high - low < 1e-12) return;
+	const { palette } = picture;
+	c.font = "11px 'Overpass Mono', monospace";
+	c.textBaseline = 'middle';
+	for (const value of niceTicks(low, high, Math.max(2, Math.floor(row.height / 40)))) {
+		const y = top + valueY(value, picture.range(row), row.height);
+		c.strokeStyle = palette.rule;
+		c.lineWidth = value === 0 ? 1.5 : 1;
+		c.beginPath();
+		c.moveTo(0, y);
+		c.lineTo(picture.width, y);
+		c.stroke();
+		c.fillStyle = palette.muted;
+		c.fillText(String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7);
+	}
+}
+
+function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number, picture: LanePicture): void {
+	const { palette } = picture;
+	c.fillStyle = palette.band;
+	c.fillRect(0, top, picture.width, row.height);
+	const floor = top + row.height - 4;
+	let lastX = -Infinity;
+	for (const t of columnTimes(row.channels)) {
+		const x = picture.x(t);
+		if (x < -8 || x > picture.width + 8 || x - lastX < 2) continue;
+		lastX = x;
+		const picked = row.channels.some((channel) => picture.keys.get(channel.id)?.has(t));
+		c.strokeStyle = picked ? palette.lake : palette.ink;
+		c.fillStyle = picked ? palette.lake : palette.ink;
+		c.lineWidth = 1.5;
+		c.beginPath();
+		c.moveTo(x, floor);
+		c.lineTo(x, top + 9);
+		c.stroke();
+		c.beginPath();
+		c.arc(x, top + 8, 2.6, 0, 2 * Math.PI);
+		c.fill();
+	}
+}
+
+/** Draws everything on a context scaled to CSS pixels. */
+export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): void {
+	const { palette, width, height, scrollTop } = picture;
+	c.fillStyle = palette.sheet;
+	c.fillRect(0, 0, width, height);
+	for (const row of picture.rows) {
+		const top = row.top - scrollTop;
+		c.save();
+		c.beginPath();
+		c.rect(0, top, width, row.height);
+		c.clip();
+		if (row.kind === 'part') drawPart(c, row, top, picture);
+		else {
+			c.strokeStyle = palette.rule;
+			c.lineWidth = 1;
+			c.globalAlpha = 0.6;
+			c.beginPath();
+			for (const t of picture.gridLines) {
+				const x = Math.round(picture.x(t)) + 0.5;
+				c.moveTo(x, top);
+				c.lineTo(x, top + row.height);
+			}
+			c.stroke();
+			c.globalAlpha = 1;
+			if (row.height >= TALL * 0.6) drawAxis(c, row, top, picture);
+			drawProfile(c, row, top, picture);
+			drawKeys(c, row, top, picture);
+			if (row.height >= TALL * 0.6) drawHandles(c, row, top, picture);
+		}
+		c.restore();
+		c.fillStyle = palette.rule;
+		c.fillRect(0, top + row.height - 1, width, 1);
+	}
+	// Outside the clip the sheet is veiled.
+	c.fillStyle = palette.paper;
+	c.globalAlpha = 0.75;
+	const [start, end] = [picture.x(0), picture.x(picture.length)];
+	if (start > 0) c.fillRect(0, 0, start, height);
+	if (end < width) c.fillRect(end, 0, width - end, height);
+	c.globalAlpha = 1;
+}

@@ -1,0 +1,129 @@
+/** What the pointer is on in the lanes. */
+import { evaluateCurve } from '$core/curve/evaluate';
+import { spanAt } from '$core/curve/edit';
+import { handlePoints, type LanePicture } from './draw';
+import { TALL } from './lane-view.svelte';
+import { columnTimes, type LaneRow, type PartRow } from './rows';
+import { valueY } from './scale';
+
+export type Hit =
+	| { kind: 'key'; row: LaneRow; t: number }
+	| { kind: 'handle'; row: LaneRow; t: number; side: 'left' | 'right' }
+	| { kind: 'span'; row: LaneRow; t: number }
+	| { kind: 'column'; row: PartRow; t: number }
+	| { kind: 'lane'; row: LaneRow }
+	| { kind: 'part'; row: PartRow }
+	| { kind: 'none' };
+
+const KEY_REACH = 8;
+const LINE_REACH = 6;
+
+function nearestTime(times: readonly number[], x: number, toX: (t: number) => number): number | null {
+	let best: number | null = null;
+	let distance = KEY_REACH;
+	for (const t of times) {
+		const d = Math.abs(toX(t) - x);
+		if (d < distance) {
+			distance = d;
+			best = t;
+		}
+	}
+	return best;
+}
+
+/** Coordinates in pixels of the lanes' drawing, `y` from its visible top. */
+export function hitTest(picture: LanePicture, x: number, y: number): Hit {
+	const row = picture.rows.find((r) => y >= r.top - picture.scrollTop && y < r.top + r.height - picture.scrollTop);
+	if (!row) return { kind: 'none' };
+	if (row.kind === 'part') {
+		const t = nearestTime(columnTimes(row.channels), x, picture.x);
+		return t === null ? { kind: 'part', row } : { kind: 'column', row, t };
+	}
+	const top = row.top - picture.scrollTop;
+	const range = picture.range(row);
+	const keys = row.channel.keys;
+	const picked = picture.keys.get(row.id);
+	if (picked && row.height >= TALL * 0.6) {
+		for (const [index, key] of keys.entries()) {
+			if (!picked.has(key.t)) continue;
+			for (const point of handlePoints(row, index, picture.context(row))) {
+				const hy = top + valueY(point.v, range, row.height);
+				if (Math.hypot(picture.x(point.t) - x, hy - y) < KEY_REACH) {
+					return { kind: 'handle', row, t: key.t, side: point.side };
+				}
+			}
+		}
+	}
+	let best: number | null = null;
+	let distance = Infinity;
+	for (const key of keys) {
+		const dx = Math.abs(picture.x(key.t) - x);
+		if (dx > KEY_REACH) continue;
+		const ky = top + valueY(key.v, range, row.height);
+		const d = Math.hypot(dx, ky - y);
+		// The head, or the stake below it.
+		const onStake = dx <= 3 && y >= ky;
+		if ((d <= KEY_REACH || onStake) && d < distance) {
+			distance = d;
+			best = key.t;
+		}
+	}
+	if (best !== null) return { kind: 'key', row, t: best };
+	const curve = picture.curve(row.id);
+	const index = spanAt(keys, picture.ticksAt(x));
+	if (curve && index >= 0 && index < keys.length - 1 && row.height >= 30) {
+		const lineY = top + valueY(evaluateCurve(curve, picture.ticksAt(x)), range, row.height);
+		if (Math.abs(lineY - y) <= LINE_REACH) return { kind: 'span', row, t: keys[index].t };
+	}
+	return { kind: 'lane', row };
+}
+
+/** Keys inside a rectangle of the drawing, `y` from the top of all lanes. */
+export function keysWithin(
+	picture: LanePicture,
+	rows: readonly LaneRow[],
+	box: { left: number; right: number; top: number; bottom: number },
+): Map<string, Set<number>> {
+	const found = new Map<string, Set<number>>();
+	const [from, to] = [picture.ticksAt(box.left), picture.ticksAt(box.right)];
+	for (const row of rows) {
+		if (row.top + row.height < box.top || row.top > box.bottom) continue;
+		const range = picture.range(row);
+		const times = new Set<number>();
+		for (const key of row.channel.keys) {
+			if (key.t < from || key.t > to) continue;
+			const y = row.top + valueY(key.v, range, row.height);
+			// A stake reaches from the floor to its head: touching any of it picks the key.
+			if (box.bottom >= y - 3 && box.top <= row.top + row.height) times.add(key.t);
+		}
+		if (times.size > 0) found.set(row.id, times);
+	}
+	return found;
+}
+
+const NEXT: Record<Hit['kind'], string> = {
+	key: 'drag: move key · Shift: hold one axis · Ctrl: no snap · double-click a lane: new key',
+	handle: 'drag: shape the span · Shift: slope only',
+	span: 'drag up or down: bend the span · double-click: new key on the line',
+	column: 'drag: move all keys of this part at this time',
+	lane: 'drag: pick keys · double-click: new key · wheel: scroll · Ctrl+wheel: zoom time',
+	part: 'drag: pick keys · click the name: pick the part',
+	none: 'wheel: scroll · Ctrl+wheel: zoom time',
+};
+const CURSORS: Record<Hit['kind'], string> = {
+	key: 'grab',
+	handle: 'crosshair',
+	span: 'ns-resize',
+	column: 'ew-resize',
+	lane: 'default',
+	part: 'default',
+	none: 'default',
+};
+
+export function hintFor(hit: Hit): string {
+	return NEXT[hit.kind];
+}
+
+export function cursorFor(hit: Hit): string {
+	return CURSORS[hit.kind];
+}

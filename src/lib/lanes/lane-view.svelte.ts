@@ -1,0 +1,117 @@
+/** What of the lanes is seen: zoom, openness, heights. Remembered in the browser, clip by clip. */
+import type { Clip } from '$core/document/types';
+
+export const THIN = 20;
+export const NORMAL = 56;
+export const TALL = 180;
+export const PART_ROW = 26;
+export const HEADER_WIDTH = 216;
+/** Room left of frame 0 and right of the clip's end when it is fitted, in pixels. */
+export const MARGIN = 14;
+
+interface Remembered {
+	from: number;
+	ticksPerPixel: number;
+	heights: Record<string, number>;
+	closed: string[];
+	showStill: boolean;
+}
+
+export class LaneView {
+	/** Ticks at the left edge of the lanes. */
+	from = $state(0);
+	ticksPerPixel = $state(1000);
+	heights = $state.raw<Readonly<Record<string, number>>>({});
+	closed = $state.raw<ReadonlySet<string>>(new Set());
+	/** Also show parts that do not move in this clip. */
+	showStill = $state(false);
+	/** Pixels of the drawn area, without the headers. */
+	width = $state(560);
+	clipId: string | null = null;
+
+	x(ticks: number): number {
+		return (ticks - this.from) / this.ticksPerPixel;
+	}
+
+	ticksAt(x: number): number {
+		return this.from + x * this.ticksPerPixel;
+	}
+
+	heightOf(channel: string): number {
+		return this.heights[channel] ?? NORMAL;
+	}
+
+	setHeight(channel: string, height: number): void {
+		this.heights = { ...this.heights, [channel]: Math.round(Math.min(600, Math.max(THIN, height))) };
+	}
+
+	/** Thin, normal, tall and round again. */
+	cycleHeight(channel: string): void {
+		const height = this.heightOf(channel);
+		this.setHeight(channel, height < NORMAL ? NORMAL : height < TALL ? TALL : THIN);
+	}
+
+	toggleOpen(part: string): void {
+		const closed = new Set(this.closed);
+		if (!closed.delete(part)) closed.add(part);
+		this.closed = closed;
+	}
+
+	fit(from: number, to: number): void {
+		const room = Math.max(40, this.width - 2 * MARGIN);
+		this.ticksPerPixel = Math.max(1, (to - from) / room);
+		this.from = from - MARGIN * this.ticksPerPixel;
+	}
+
+	zoom(factor: number, x: number, clip: Clip): void {
+		const at = this.ticksAt(x);
+		const widest = (2 * clip.length) / Math.max(100, this.width);
+		this.ticksPerPixel = Math.min(Math.max(this.ticksPerPixel * factor, 5), Math.max(widest, 50));
+		this.from = at - x * this.ticksPerPixel;
+		this.keepInSight(clip);
+	}
+
+	pan(pixels: number, clip: Clip): void {
+		this.from += pixels * this.ticksPerPixel;
+		this.keepInSight(clip);
+	}
+
+	private keepInSight(clip: Clip): void {
+		const lowest = -MARGIN * this.ticksPerPixel;
+		const highest = Math.max(lowest, clip.length - (this.width - 60) * this.ticksPerPixel);
+		this.from = Math.min(Math.max(this.from, lowest), highest);
+	}
+
+	/** Takes up what was remembered of a clip, or fits it. */
+	open(clip: Clip): void {
+		if (this.clipId === clip.id) return;
+		this.clipId = clip.id;
+		const kept = this.read(clip.id);
+		this.heights = kept?.heights ?? {};
+		this.closed = new Set(kept?.closed ?? []);
+		this.showStill = kept?.showStill ?? false;
+		if (kept) {
+			this.from = kept.from;
+			this.ticksPerPixel = kept.ticksPerPixel;
+		} else this.fit(0, clip.length);
+	}
+
+	remember(): void {
+		if (this.clipId === null) return;
+		const { from, ticksPerPixel, heights, showStill } = this;
+		const kept: Remembered = { from, ticksPerPixel, heights, closed: [...this.closed], showStill };
+		try {
+			localStorage.setItem(`hillock-lanes-${this.clipId}`, JSON.stringify(kept));
+		} catch {
+			// Without storage the view starts afresh next time.
+		}
+	}
+
+	private read(clip: string): Remembered | null {
+		try {
+			return JSON.parse(localStorage.getItem(`hillock-lanes-${clip}`) ?? 'null') as Remembered | null;
+		} catch {
+			return null;
+		}
+	}
+}

@@ -1,0 +1,40 @@
+/** The SQLite database: opened once, migrated, refused when a newer Hillock wrote it. */
+import Database from 'better-sqlite3';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+
+const migrations = import.meta.glob<string>('./migrations/*.sql', { query: '?raw', import: 'default', eager: true });
+
+const steps = Object.keys(migrations)
+	.sort()
+	.map((name) => migrations[name]);
+
+function migrate(db: Database.Database): void {
+	const version = db.pragma('user_version', { simple: true }) as number;
+	if (version > steps.length) {
+		throw new Error(`The data folder was written by a newer Hillock (version ${version}): update Hillock.`);
+	}
+	for (let i = version; i < steps.length; i++) {
+		db.transaction(() => {
+			db.exec(steps[i]);
+			db.pragma(`user_version = ${i + 1}`);
+		})();
+	}
+}
+
+/** Opens (and makes) the database in a folder. Everything that was acknowledged survives a crash. */
+export function openDatabase(folder: string): Database.Database {
+	mkdirSync(folder, { recursive: true });
+	const db = new Database(join(folder, 'hillock.sqlite'));
+	db.pragma('busy_timeout = 5000');
+	db.pragma('journal_mode = WAL');
+	db.pragma('synchronous = FULL');
+	db.pragma('foreign_keys = ON');
+	try {
+		migrate(db);
+	} catch (error) {
+		db.close();
+		throw error;
+	}
+	return db;
+}

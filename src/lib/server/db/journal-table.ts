@@ -1,0 +1,42 @@
+import type { Database } from 'better-sqlite3';
+
+export interface JournalRow {
+	project: string;
+	revision: number;
+	edit_id: string;
+	kind: 'edit' | 'undo' | 'redo';
+	label: string;
+	forward: string;
+	inverse: string;
+	below: number | null;
+	made_at: string;
+}
+
+export function journalTable(db: Database) {
+	const insert = db.prepare<JournalRow>(
+		`INSERT INTO journal (project, revision, edit_id, kind, label, forward, inverse, below, made_at)
+		 VALUES (@project, @revision, @edit_id, @kind, @label, @forward, @inverse, @below, @made_at)`,
+	);
+	const byEdit = db.prepare<[string, string], JournalRow>('SELECT * FROM journal WHERE project = ? AND edit_id = ?');
+	const byRevision = db.prepare<[string, number], JournalRow>(
+		'SELECT * FROM journal WHERE project = ? AND revision = ?',
+	);
+	const since = db.prepare<[string, number], Pick<JournalRow, 'forward'>>(
+		'SELECT forward FROM journal WHERE project = ? AND revision > ?',
+	);
+	// The line of undo is a chain through `below`; what was undone last is the newest edit that stands on the top.
+	const above = db.prepare<[string, number | null], JournalRow>(
+		`SELECT * FROM journal WHERE project = ? AND kind = 'edit' AND below IS ? ORDER BY revision DESC LIMIT 1`,
+	);
+	const recent = db.prepare<[string, number], Pick<JournalRow, 'revision' | 'kind' | 'label' | 'made_at'>>(
+		'SELECT revision, kind, label, made_at FROM journal WHERE project = ? ORDER BY revision DESC LIMIT ?',
+	);
+	return {
+		insert: (row: JournalRow) => insert.run(row),
+		byEdit: (project: string, editId: string) => byEdit.get(project, editId),
+		byRevision: (project: string, revision: number) => byRevision.get(project, revision),
+		since: (project: string, revision: number) => since.all(project, revision),
+		above: (project: string, revision: number | null) => above.get(project, revision),
+		recent: (project: string, limit: number) => recent.all(project, limit),
+	};
+}

@@ -1,0 +1,30 @@
+import type { Doc } from '$core/document/types';
+import type { Bounds } from '$core/formats/gltf/write';
+import { ApiError } from '../problem';
+import type { ExportTask } from './worker';
+
+const OWN_BOUNDS = ['translation', 'rotation', 'scale'] as const;
+
+function positive(value: unknown, pointer: string, highest: number): number {
+	if (typeof value !== 'number' || !(value > 0) || value > highest) {
+		throw new ApiError('bad-document', `A bound must be a number above 0 and at most ${highest}.`, pointer);
+	}
+	return value;
+}
+
+/** Reads `{ clips, target, bounds, curvesOnly }`; no clips means all of them. */
+export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'doc'> {
+	const { clips, target, bounds, curvesOnly } = (body ?? {}) as Record<string, unknown>;
+	if (target !== 'gltf') throw new ApiError('bad-document', 'The target must be "gltf".', '/target');
+	if (!Array.isArray(clips) || clips.length === 0) {
+		throw new ApiError('bad-document', 'Choose one clip or more.', '/clips');
+	}
+	const unknown = clips.findIndex((id) => typeof id !== 'string' || !Object.hasOwn(doc.clips, id));
+	if (unknown >= 0) throw new ApiError('bad-document', 'There is no such clip.', `/clips/${unknown}`);
+	const given = (bounds ?? {}) as Record<string, unknown>;
+	const read: Bounds = { relative: positive(given.relative ?? 0.001, '/bounds/relative', 1) };
+	for (const path of OWN_BOUNDS) {
+		if (given[path] !== undefined && given[path] !== null) read[path] = positive(given[path], `/bounds/${path}`, 1e6);
+	}
+	return { clips: [...new Set(clips as string[])], bounds: read, curvesOnly: curvesOnly === true };
+}

@@ -1,0 +1,256 @@
+/** The description of the API, OpenAPI 3.1. */
+import type { OpenAPIV3_1 } from 'openapi-types';
+
+type Operation = OpenAPIV3_1.OperationObject;
+
+const problem = (description: string) => ({
+	description,
+	content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+});
+const jsonBody = (schema: OpenAPIV3_1.SchemaObject | OpenAPIV3_1.ReferenceObject) => ({
+	content: { 'application/json': { schema } },
+});
+const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
+const project: OpenAPIV3_1.ParameterObject = {
+	name: 'project',
+	in: 'path',
+	required: true,
+	schema: { type: 'string' },
+};
+const ifMatch: OpenAPIV3_1.ParameterObject = {
+	name: 'If-Match',
+	in: 'header',
+	required: true,
+	description: 'The revision that the edit is based on, in quotes.',
+	schema: { type: 'string', pattern: '^"\\d+"$' },
+};
+const missing = { '404': problem('There is no such project.') };
+const id = jsonBody({ type: 'object', required: ['id'], properties: { id: { type: 'string' } } });
+
+function travel(word: string): Operation {
+	return {
+		operationId: word,
+		summary: word === 'undo' ? 'Takes the last edit back' : 'Does the edit undone last again',
+		parameters: [project, ifMatch],
+		requestBody: {
+			required: true,
+			...jsonBody({ type: 'object', required: ['editId'], properties: { editId: { type: 'string', maxLength: 64 } } }),
+		},
+		responses: {
+			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Saved')) },
+			'409': problem('There is nothing to take back or to do again.'),
+			'412': problem('The project has changed in the meantime.'),
+			...missing,
+		},
+	};
+}
+
+export const openapi: OpenAPIV3_1.Document = {
+	openapi: '3.1.0',
+	info: {
+		title: 'Hillock',
+		version: '1',
+		description: 'Projects of animation clips: documents, edits with undo, exports. Times are ticks, 72000 a second.',
+		license: { name: 'MIT', identifier: 'MIT' },
+	},
+	servers: [{ url: '/' }],
+	paths: {
+		'/api/health': {
+			get: {
+				operationId: 'health',
+				summary: 'Whether the server answers and its database is open',
+				responses: { '200': { description: 'It does.', ...jsonBody({ type: 'object' }) } },
+			},
+		},
+		'/api/openapi.json': {
+			get: {
+				operationId: 'openapi',
+				summary: 'This description',
+				responses: { '200': { description: 'OpenAPI 3.1.', ...jsonBody({ type: 'object' }) } },
+			},
+		},
+		'/api/demo': {
+			post: {
+				operationId: 'addDemo',
+				summary: 'Adds the two demo projects',
+				responses: { '201': { description: 'Their ids.', ...jsonBody({ type: 'object' }) } },
+			},
+		},
+		'/api/projects': {
+			get: {
+				operationId: 'listProjects',
+				summary: 'All projects, the one changed last first',
+				responses: { '200': { description: 'The projects.', ...jsonBody({ type: 'object' }) } },
+			},
+			post: {
+				operationId: 'createProject',
+				summary: 'Makes an empty project',
+				requestBody: {
+					required: true,
+					...jsonBody({
+						type: 'object',
+						required: ['name', 'space'],
+						properties: { name: { type: 'string', maxLength: 120 }, space: { enum: ['world', 'interface'] } },
+					}),
+				},
+				responses: { '201': { description: 'Its id.', ...id }, '422': problem('A member is not valid.') },
+			},
+		},
+		'/api/projects/import': {
+			post: {
+				operationId: 'importProject',
+				summary: 'Stores a project file as a new project',
+				requestBody: { required: true, ...jsonBody({ type: 'object', description: 'A project file, see docs/schema/hillock-project.schema.json.' }) },
+				responses: {
+					'201': { description: 'Its id.', ...id },
+					'413': problem('The file is too large.'),
+					'422': problem('The file is not valid; the pointer says where.'),
+				},
+			},
+		},
+		'/api/projects/{project}': {
+			get: {
+				operationId: 'loadProject',
+				summary: 'The whole document with its revision',
+				parameters: [project],
+				responses: { '200': { description: 'The document.', ...jsonBody({ type: 'object' }) }, ...missing },
+			},
+			patch: {
+				operationId: 'editProject',
+				summary: 'Applies a changeset, all of it or nothing',
+				parameters: [project, ifMatch],
+				requestBody: {
+					required: true,
+					...jsonBody({
+						type: 'object',
+						required: ['editId', 'label', 'changeset'],
+						properties: {
+							editId: { type: 'string', maxLength: 64, description: 'Made by the client; a retry gets the first answer.' },
+							label: { type: 'string', maxLength: 200, description: 'What the edit did, for undo.' },
+							changeset: ref('Changeset'),
+						},
+					}),
+				},
+				responses: {
+					'200': { description: 'The new revision.', ...jsonBody(ref('Saved')) },
+					'412': problem('Others changed the same entities since.'),
+					'413': problem('The changeset is too large.'),
+					'422': problem('The changeset is not valid; the pointer says where.'),
+					'428': problem('If-Match is missing.'),
+					...missing,
+				},
+			},
+			delete: {
+				operationId: 'deleteProject',
+				summary: 'Puts a project away; it can be restored for 30 days',
+				parameters: [project],
+				responses: { '204': { description: 'Done.' }, ...missing },
+			},
+		},
+		'/api/projects/{project}/undo': { post: travel('undo') },
+		'/api/projects/{project}/redo': { post: travel('redo') },
+		'/api/projects/{project}/restore': {
+			post: {
+				operationId: 'restoreProject',
+				summary: 'Brings a deleted project back',
+				parameters: [project],
+				responses: { '204': { description: 'Done.' }, ...missing },
+			},
+		},
+		'/api/projects/{project}/journal': {
+			get: {
+				operationId: 'journal',
+				summary: 'The last edits, newest first',
+				parameters: [project],
+				responses: { '200': { description: 'The rows.', ...jsonBody({ type: 'object' }) }, ...missing },
+			},
+		},
+		'/api/projects/{project}/file': {
+			get: {
+				operationId: 'projectFile',
+				summary: 'The project as a file',
+				parameters: [project],
+				responses: { '200': { description: 'A .hillock.json file.', ...jsonBody({ type: 'object' }) }, ...missing },
+			},
+		},
+		'/api/projects/{project}/export': {
+			post: {
+				operationId: 'exportClips',
+				summary: 'Writes clips as a file and reads it back',
+				parameters: [project],
+				requestBody: {
+					required: true,
+					...jsonBody({
+						type: 'object',
+						required: ['clips', 'target'],
+						properties: {
+							clips: { type: 'array', minItems: 1, items: { type: 'string' } },
+							target: { enum: ['gltf'] },
+							curvesOnly: { type: 'boolean' },
+							bounds: {
+								type: 'object',
+								properties: {
+									relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
+									translation: { type: 'number', exclusiveMinimum: 0 },
+									rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
+									scale: { type: 'number', exclusiveMinimum: 0 },
+								},
+							},
+						},
+					}),
+				},
+				responses: {
+					'201': { description: 'The report, and the id to fetch the file by.', ...jsonBody({ type: 'object' }) },
+					'422': problem('A member is not valid, or the bound cannot be kept.'),
+					'503': problem('The work took too long.'),
+					...missing,
+				},
+			},
+		},
+		'/api/exports/{export}': {
+			get: {
+				operationId: 'exportFile',
+				summary: 'An exported file',
+				parameters: [{ name: 'export', in: 'path', required: true, schema: { type: 'string' } }],
+				responses: {
+					'200': { description: 'The file.', content: { 'model/gltf-binary': { schema: {} } } },
+					'404': problem('It is no longer kept.'),
+				},
+			},
+		},
+	},
+	components: {
+		schemas: {
+			Problem: {
+				type: 'object',
+				required: ['type', 'title', 'status'],
+				properties: {
+					type: { type: 'string' },
+					title: { type: 'string' },
+					status: { type: 'integer' },
+					detail: { type: 'string' },
+					pointer: { type: 'string', description: 'JSON Pointer into the request body.' },
+				},
+			},
+			Saved: {
+				type: 'object',
+				required: ['revision', 'undo', 'redo'],
+				properties: {
+					revision: { type: 'integer' },
+					undo: { type: ['string', 'null'] },
+					redo: { type: ['string', 'null'] },
+					changeset: { oneOf: [ref('Changeset'), { type: 'null' }] },
+				},
+			},
+			Changeset: {
+				type: 'object',
+				required: ['put', 'splice', 'drop'],
+				properties: {
+					put: { type: 'object', description: 'Entities to set, by id.' },
+					splice: { type: 'object', description: 'Changes within the keys of channels, by channel id.' },
+					drop: { type: 'array', items: { type: 'string' } },
+				},
+			},
+		},
+	},
+};

@@ -1,0 +1,62 @@
+/** Errors of the API in the form of RFC 9457 (problem details). */
+import type { Problem } from '$core/result';
+
+const TITLES = {
+	'bad-request': [400, 'The request cannot be read'],
+	'forbidden-host': [403, 'This host name is not served'],
+	'foreign-origin': [403, 'Writes are taken from the own pages only'],
+	'token-needed': [401, 'An access token is needed'],
+	'not-found': [404, 'There is no such thing'],
+	'stale-revision': [412, 'The project has changed in the meantime'],
+	'too-large': [413, 'The body is too large'],
+	'not-json': [415, 'The body must be JSON'],
+	'bad-document': [422, 'The content is not valid'],
+	'nothing-to-undo': [409, 'There is nothing to take back or to do again'],
+	'bound-not-kept': [422, 'The bound cannot be kept'],
+	'revision-needed': [428, 'The base revision is missing'],
+	'too-slow': [503, 'The work took too long'],
+} as const;
+export type ProblemType = keyof typeof TITLES;
+
+/** Thrown by the server's functions, turned into an answer at the edge. */
+export class ApiError extends Error {
+	constructor(
+		readonly type: ProblemType,
+		detail: string,
+		readonly pointer?: string,
+		readonly extra: Record<string, unknown> = {},
+	) {
+		super(detail);
+	}
+
+	static of(problems: readonly Problem[]): ApiError {
+		const [first] = problems;
+		return new ApiError('bad-document', first.message, first.pointer, { problems });
+	}
+}
+
+export function problemResponse(error: ApiError): Response {
+	const [status, title] = TITLES[error.type];
+	const body = {
+		type: `/problems/${error.type}`,
+		title,
+		status,
+		detail: error.message,
+		...(error.pointer === undefined ? {} : { pointer: error.pointer }),
+		...error.extra,
+	};
+	return new Response(JSON.stringify(body), {
+		status,
+		headers: { 'content-type': 'application/problem+json', 'cache-control': 'no-store' },
+	});
+}
+
+/** Runs a handler and turns ApiErrors into problem answers. Anything else is a bug and stays one. */
+export async function answer(handler: () => Response | Promise<Response>): Promise<Response> {
+	try {
+		return await handler();
+	} catch (error) {
+		if (error instanceof ApiError) return problemResponse(error);
+		throw error;
+	}
+}

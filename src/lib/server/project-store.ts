@@ -1,0 +1,244 @@
+/**
+ * All that happens to projects on disk: one revision number, one journal and one line of undo each. A changeset is
+ * checked, then entities, revision and journal row are committed in one transaction.
+ */
+import type { Database } from 'better-sqlite3';
+import { customAlphabet } from 'nanoid';
+import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
+import type { Doc, Entity, Space } from '$core/document/types';
+import { validateDocument } from '$core/document/validate';
+import { entityTable } from './db/entity-table';
+import { exportTable } from './db/export-table';
+import { journalTable } from './db/journal-table';
+import { projectTable, type ProjectRow } from './db/project-table';
+import { ApiError } from './problem';
+
+export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
+
+export interface Line {
+	/** Labels of what undo and redo would do; null when there is nothing. */
+	undo: string | null;
+	redo: string | null;
+}
+export interface Saved extends Line {
+	revision: number;
+}
+export interface Loaded extends Saved {
+	doc: Doc;
+}
+
+/** Documents kept in memory. */
+const CACHED = 16;
+/** Deleted projects can be brought back for this long. */
+const KEEP_DELETED_DAYS = 30;
+
+function touchedIds(changeset: Changeset): Set<string> {
+	return new Set([...Object.keys(changeset.put), ...Object.keys(changeset.splice), ...changeset.drop]);
+}
+
+export class ProjectStore {
+	private readonly projects;
+	private readonly entities;
+	private readonly journal;
+	readonly exports;
+	private readonly cache = new Map<string, { revision: number; doc: Doc }>();
+
+	constructor(
+		private readonly db: Database,
+		private readonly now: () => string = () => new Date().toISOString(),
+	) {
+		this.projects = projectTable(db);
+		this.entities = entityTable(db);
+		this.journal = journalTable(db);
+		this.exports = exportTable(db);
+		const oldest = new Date(Date.parse(this.now()) - KEEP_DELETED_DAYS * 86_400_000).toISOString();
+		this.projects.purge(oldest);
+	}
+
+	list() {
+		return this.projects.list().map((row) => ({
+			...this.load(row.id),
+			updatedAt: row.updated_at,
+			bytes: row.bytes + row.body.length,
+		}));
+	}
+
+	isEmpty(): boolean {
+		return this.projects.list().length === 0;
+	}
+
+	private row(id: string, deleted = false): ProjectRow {
+		const row = this.projects.find(id);
+		if (!row || (row.deleted_at !== null) !== deleted) {
+			throw new ApiError('not-found', `There is no project "${id}" here.`);
+		}
+		return row;
+	}
+
+	private docOf(row: ProjectRow): Doc {
+		const cached = this.cache.get(row.id);
+		if (cached?.revision === row.revision) return cached.doc;
+		const doc: Doc = { project: JSON.parse(row.body) as Doc['project'], ...this.entities.load(row.id) };
+		this.remember(row.id, row.revision, doc);
+		return doc;
+	}
+
+	private remember(id: string, revision: number, doc: Doc): void {
+		this.cache.delete(id);
+		this.cache.set(id, { revision, doc });
+		if (this.cache.size > CACHED) this.cache.delete(this.cache.keys().next().value!);
+	}
+
+	private line(row: Pick<ProjectRow, 'id' | 'undo_top'>): Line {
+		const top = row.undo_top === null ? undefined : this.journal.byRevision(row.id, row.undo_top);
+		return { undo: top?.label ?? null, redo: this.journal.above(row.id, row.undo_top)?.label ?? null };
+	}
+
+	load(id: string): Loaded {
+		const row = this.row(id);
+		return { doc: this.docOf(row), revision: row.revision, ...this.line(row) };
+	}
+
+	history(id: string, limit: number) {
+		this.row(id);
+		return this.journal.recent(id, limit);
+	}
+
+	/** Stores a whole document as a new project with an id of its own. */
+	add(doc: Doc, id = newId()): string {
+		const own: Doc = { ...doc, project: { ...doc.project, id } };
+		const checked = validateDocument({ format: 'hillock-project', version: 1, ...own });
+		if (!checked.ok) throw ApiError.of(checked.problems);
+		this.db.transaction(() => {
+			this.projects.insert(own.project, this.now());
+			for (const map of [own.parts, own.clips, own.channels, own.cues])
+				for (const entity of Object.values(map)) this.entities.put(id, entity);
+		})();
+		return id;
+	}
+
+	create(name: string, space: Space): string {
+		const id = newId();
+		return this.add(
+			{
+				project: { type: 'project', id, name, space, frameRate: space === 'world' ? 30 : 60 },
+				parts: {},
+				clips: {},
+				channels: {},
+				cues: {},
+			},
+			id,
+		);
+	}
+
+	remove(id: string): void {
+		this.row(id);
+		this.projects.setDeleted(id, this.now());
+	}
+
+	restore(id: string): void {
+		this.row(id, true);
+		this.projects.setDeleted(id, null);
+	}
+
+	/** The first answer to an edit, when it was made before. */
+	private answerAgain(row: ProjectRow, editId: string): Saved | null {
+		const known = this.journal.byEdit(row.id, editId);
+		return known ? { revision: known.revision, ...this.line(row) } : null;
+	}
+
+	/**
+	 * Applies a changeset that was made on `base`. When others changed the project since, it is applied all the same
+	 * if they touched other entities; else it is refused and nothing changes.
+	 */
+	edit(id: string, base: number, editId: string, label: string, changeset: Changeset): Saved {
+		const row = this.row(id);
+		const again = this.answerAgain(row, editId);
+		if (again) return again;
+		if (base > row.revision) this.refuseStale(row, 'The revision in If-Match is not known here.');
+		const doc = this.docOf(row);
+		const applied = applyChangeset(doc, changeset);
+		if (base < row.revision) {
+			const mine = touchedIds(changeset);
+			const clash = this.journal
+				.since(id, base)
+				.some(({ forward }) => [...touchedIds(JSON.parse(forward) as Changeset)].some((other) => mine.has(other)));
+			if (clash) this.refuseStale(row, 'Another window changed the same things. Load the project again.');
+		}
+		if (!applied.ok) throw ApiError.of(applied.problems);
+		const inverse = diffDocuments(applied.value, doc);
+		const revision = row.revision + 1;
+		const top = { id, undo_top: revision };
+		this.db.transaction(() => {
+			this.store(id, applied.value, changeset);
+			this.projects.update(applied.value.project, revision, revision, this.now());
+			this.journal.insert({
+				project: id,
+				revision,
+				edit_id: editId,
+				kind: 'edit',
+				label,
+				forward: JSON.stringify(changeset),
+				inverse: JSON.stringify(inverse),
+				below: row.undo_top,
+				made_at: this.now(),
+			});
+		})();
+		this.remember(id, revision, applied.value);
+		return { revision, ...this.line(top) };
+	}
+
+	private refuseStale(row: ProjectRow, detail: string): never {
+		throw new ApiError('stale-revision', detail, undefined, { revision: row.revision });
+	}
+
+	/** Takes the last edit back, or does the last undone one again: itself an edit in the journal. */
+	travel(id: string, base: number, editId: string, kind: 'undo' | 'redo'): Saved & { changeset: Changeset | null } {
+		const row = this.row(id);
+		const again = this.answerAgain(row, editId);
+		if (again) return { ...again, changeset: null };
+		if (base !== row.revision) this.refuseStale(row, 'The project has changed: load it again.');
+		const edit =
+			kind === 'redo'
+				? this.journal.above(id, row.undo_top)
+				: row.undo_top === null
+					? undefined
+					: this.journal.byRevision(id, row.undo_top);
+		if (!edit) throw new ApiError('nothing-to-undo', `There is nothing to ${kind}.`);
+		const changeset = JSON.parse(kind === 'undo' ? edit.inverse : edit.forward) as Changeset;
+		const doc = this.docOf(row);
+		const applied = applyChangeset(doc, changeset);
+		if (!applied.ok) throw ApiError.of(applied.problems);
+		const revision = row.revision + 1;
+		const undoTop = kind === 'undo' ? edit.below : edit.revision;
+		this.db.transaction(() => {
+			this.store(id, applied.value, changeset);
+			this.projects.update(applied.value.project, revision, undoTop, this.now());
+			this.journal.insert({
+				project: id,
+				revision,
+				edit_id: editId,
+				kind,
+				label: edit.label,
+				forward: JSON.stringify(changeset),
+				inverse: kind === 'undo' ? edit.forward : edit.inverse,
+				below: edit.revision,
+				made_at: this.now(),
+			});
+		})();
+		this.remember(id, revision, applied.value);
+		return { revision, changeset, ...this.line({ id, undo_top: undoTop }) };
+	}
+
+	/** Writes the rows that a changeset touched. */
+	private store(id: string, doc: Doc, changeset: Changeset): void {
+		for (const gone of changeset.drop) this.entities.drop(id, gone);
+		const maps = [doc.parts, doc.clips, doc.channels, doc.cues] as Readonly<Record<string, Entity>>[];
+		for (const changed of [...Object.keys(changeset.put), ...Object.keys(changeset.splice)]) {
+			for (const map of maps) {
+				const entity = Object.hasOwn(map, changed) ? map[changed] : undefined;
+				if (entity && entity.type !== 'project') this.entities.put(id, entity);
+			}
+		}
+	}
+}

@@ -1,0 +1,61 @@
+/** Reading requests: bodies within a limit, JSON within a depth, headers as what they mean. */
+import { parseJson } from '$core/formats/json';
+import { ApiError } from './problem';
+
+export const MEGABYTE = 1024 * 1024;
+/** Largest changeset. */
+export const EDIT_LIMIT = 8 * MEGABYTE;
+/** Largest imported file. */
+export const IMPORT_LIMIT = 32 * MEGABYTE;
+
+/** The body as text; refused as soon as it is longer than `limit` bytes. */
+export async function bodyText(request: Request, limit: number): Promise<string> {
+	const tooLarge = () =>
+		new ApiError('too-large', `The body may have ${Math.round(limit / MEGABYTE)} MB at most.`);
+	if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
+	const chunks: Uint8Array[] = [];
+	let length = 0;
+	const reader = request.body?.getReader();
+	while (reader) {
+		const { done, value } = await reader.read();
+		if (done) break;
+		length += value.length;
+		if (length > limit) {
+			await reader.cancel();
+			throw tooLarge();
+		}
+		chunks.push(value);
+	}
+	try {
+		return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(chunks));
+	} catch {
+		throw new ApiError('bad-request', 'The body is not UTF-8 text.');
+	}
+}
+
+export async function bodyJson(request: Request, limit: number): Promise<unknown> {
+	const type = request.headers.get('content-type') ?? '';
+	if (!/^application\/(?:[\w.-]+\+)?json\b/i.test(type)) {
+		throw new ApiError('not-json', 'Send the body with the content type application/json.');
+	}
+	const parsed = parseJson(await bodyText(request, limit));
+	if (!parsed.ok) throw new ApiError('bad-request', parsed.problems[0].message, parsed.problems[0].pointer);
+	return parsed.value;
+}
+
+/** The revision in If-Match, as `"12"`. */
+export function baseRevision(request: Request): number {
+	const header = request.headers.get('if-match');
+	if (!header) throw new ApiError('revision-needed', 'Send the revision that the edit is based on in If-Match.');
+	const match = /^"(\d{1,12})"$/.exec(header.trim());
+	if (!match) throw new ApiError('bad-request', 'If-Match must be a revision in quotes, as "12".');
+	return Number(match[1]);
+}
+
+export function textMember(body: unknown, name: string, maxLength: number): string {
+	const value = (body as Record<string, unknown> | null)?.[name];
+	if (typeof value !== 'string' || value.trim() === '' || value.length > maxLength) {
+		throw new ApiError('bad-document', `"${name}" must be text of 1 to ${maxLength} characters.`, `/${name}`);
+	}
+	return value;
+}

@@ -1,0 +1,58 @@
+/** Who may talk to this server: known host names only, writes from its own pages only, a token when there is one. */
+import { timingSafeEqual } from 'node:crypto';
+import type { RequestEvent } from '@sveltejs/kit';
+import { ApiError, problemResponse } from './problem';
+
+const LOCAL_NAMES = ['localhost', '127.0.0.1', '[::1]'];
+const TOKEN_COOKIE = 'hillock_token';
+
+function hostName(host: string): string {
+	return host.replace(/:\d+$/, '').toLowerCase();
+}
+
+/** A page of another site that resolves to this machine sends its own name in Host (DNS rebinding). */
+function isKnownHost(host: string | null): boolean {
+	const allowed = (process.env.HILLOCK_HOSTS ?? '').split(',').filter(Boolean);
+	return host !== null && [...LOCAL_NAMES, ...allowed].includes(hostName(host));
+}
+
+function isForeignWrite(request: Request, host: string): boolean {
+	if (request.method === 'GET' || request.method === 'HEAD') return false;
+	const origin = request.headers.get('origin');
+	if (origin !== null) return !URL.canParse(origin) || new URL(origin).host !== host;
+	const site = request.headers.get('sec-fetch-site');
+	return site !== null && site !== 'same-origin' && site !== 'none';
+}
+
+function sameText(a: string, b: string): boolean {
+	const [x, y] = [Buffer.from(a), Buffer.from(b)];
+	return x.length === y.length && timingSafeEqual(x, y);
+}
+
+function hasToken(event: RequestEvent, token: string): boolean {
+	const given =
+		event.request.headers.get('authorization')?.replace(/^Bearer /, '') ??
+		event.url.searchParams.get('token') ??
+		event.cookies.get(TOKEN_COOKIE);
+	if (given === undefined || !sameText(given, token)) return false;
+	if (event.url.searchParams.has('token')) {
+		event.cookies.set(TOKEN_COOKIE, token, { path: '/', httpOnly: true, sameSite: 'strict', secure: false });
+	}
+	return true;
+}
+
+/** The refusal of a request that must not be served, or null. */
+export function refuseStrangers(event: RequestEvent): Response | null {
+	const host = event.request.headers.get('host');
+	if (!isKnownHost(host)) {
+		return problemResponse(new ApiError('forbidden-host', `Hillock does not answer to the name "${host ?? ''}".`));
+	}
+	if (isForeignWrite(event.request, host!)) {
+		return problemResponse(new ApiError('foreign-origin', 'The request comes from another site.'));
+	}
+	const token = process.env.HILLOCK_TOKEN;
+	if (token && !hasToken(event, token)) {
+		return problemResponse(new ApiError('token-needed', 'Open the address that the server printed, with its token.'));
+	}
+	return null;
+}

@@ -1,0 +1,14 @@
+import { json, type RequestHandler } from '@sveltejs/kit';
+import { answer } from './problem';
+import { baseRevision, bodyJson, EDIT_LIMIT, textMember } from './request';
+import { getStore } from './store';
+
+/** The handler of undo and redo. */
+export function travel(kind: 'undo' | 'redo'): RequestHandler<{ project: string }> {
+	return ({ params, request }) =>
+		answer(async () => {
+			const base = baseRevision(request);
+			const editId = textMember(await bodyJson(request, EDIT_LIMIT), 'editId', 64);
+			return json(getStore().travel(params.project, base, editId, kind));
+		});
+}

@@ -1,0 +1,76 @@
+/** Calls of the API, with its problems as values that say what to do. */
+import type { Changeset } from '$core/document/changeset';
+import type { Doc } from '$core/document/types';
+
+export interface ApiProblem {
+	/** 0 when the server could not be reached. */
+	status: number;
+	title: string;
+	detail: string;
+	pointer?: string;
+}
+export type Answer<T> = { ok: true; value: T } | { ok: false; problem: ApiProblem };
+
+export interface Saved {
+	revision: number;
+	undo: string | null;
+	redo: string | null;
+}
+export interface Loaded extends Saved {
+	doc: Doc;
+}
+
+const AWAY: ApiProblem = {
+	status: 0,
+	title: 'The server does not answer',
+	detail: 'It may have been stopped. What you do is kept here and sent when it is back.',
+};
+
+export async function call<T>(path: string, init?: RequestInit, fetcher: typeof fetch = fetch): Promise<Answer<T>> {
+	let response: Response;
+	try {
+		response = await fetcher(path, init);
+	} catch {
+		return { ok: false, problem: AWAY };
+	}
+	if (response.ok) {
+		return { ok: true, value: (response.status === 204 ? null : await response.json().catch(() => null)) as T };
+	}
+	const body = (await response.json().catch(() => ({}))) as Partial<ApiProblem>;
+	return {
+		ok: false,
+		problem: {
+			status: response.status,
+			title: body.title ?? `The server answered ${response.status}`,
+			detail: body.detail ?? '',
+			pointer: body.pointer,
+		},
+	};
+}
+
+export function send<T>(method: string, path: string, body?: unknown, revision?: number): Promise<Answer<T>> {
+	const headers: Record<string, string> = { 'content-type': 'application/json' };
+	if (revision !== undefined) headers['if-match'] = `"${revision}"`;
+	return call<T>(path, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
+}
+
+const projectPath = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
+
+export const api = {
+	load: (id: string, fetcher?: typeof fetch) => call<Loaded>(projectPath(id), undefined, fetcher),
+	save: (id: string, revision: number, edit: { editId: string; label: string; changeset: Changeset }) =>
+		send<Saved>('PATCH', projectPath(id), edit, revision),
+	travel: (id: string, revision: number, editId: string, kind: 'undo' | 'redo') =>
+		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
+	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
+	importFile: (text: string) =>
+		call<{ id: string }>('/api/projects/import', {
+			method: 'POST',
+			headers: { 'content-type': 'application/json' },
+			body: text,
+		}),
+	addDemo: () => send<{ ids: string[] }>('POST', '/api/demo'),
+	remove: (id: string) => send<null>('DELETE', projectPath(id)),
+	restore: (id: string) => send<null>('POST', `${projectPath(id)}/restore`),
+	export: <T>(id: string, request: unknown) => send<T>('POST', `${projectPath(id)}/export`, request),
+};

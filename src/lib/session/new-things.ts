@@ -1,0 +1,89 @@
+/** Makes new clips and parts with fresh ids, in order after the others. */
+import { generateKeyBetween } from 'fractional-indexing';
+import { duplicateClip, putClip } from '$core/document/edits/clips';
+import { putPart, REST } from '$core/document/edits/parts';
+import type { Clip, Drawing, DrawingKind, Part, Vec3 } from '$core/document/types';
+import { frameToTicks } from '$core/time';
+import { newId } from './ids';
+import type { Session } from './session.svelte';
+
+/** A name with a number that nobody has yet. */
+function freeName(base: string, taken: readonly string[]): string {
+	if (!taken.includes(base)) return base;
+	for (let n = 2; ; n++) if (!taken.includes(`${base} ${n}`)) return `${base} ${n}`;
+}
+
+function lastOrder(orders: readonly string[]): string | null {
+	return orders.reduce<string | null>((last, order) => (last === null || order > last ? order : last), null);
+}
+
+function newClip(session: Session, name: string): Clip {
+	return {
+		type: 'clip',
+		id: newId(),
+		name: freeName(
+			name,
+			session.clips.map((clip) => clip.name),
+		),
+		order: generateKeyBetween(lastOrder(session.clips.map((clip) => clip.order)), null),
+		length: frameToTicks(2 * session.frameRate, session.frameRate),
+		loop: { mode: 'once', count: null, pause: 0 },
+		note: '',
+	};
+}
+
+export function addClip(session: Session, name = 'clip'): string {
+	const clip = newClip(session, name);
+	session.edit('New clip', (doc) => putClip(doc, clip));
+	return clip.id;
+}
+
+export function copyClip(session: Session, from: Clip): string {
+	const { id, name, order } = newClip(session, `${from.name} copy`.slice(0, 110));
+	session.edit(`Duplicate ${from.name}`, (doc) => duplicateClip(doc, from.id, { ...from, id, name, order }, newId));
+	return id;
+}
+
+export const NEW_PARTS: readonly DrawingKind[] = ['box', 'ball', 'cylinder', 'cone', 'card', 'ellipse', 'label', 'empty'];
+const COLOURS = ['#b88a2b', '#5c6b73', '#b5532f', '#3e6b4f', '#2f6f8f', '#7a5a86'];
+
+function newDrawing(kind: DrawingKind, flat: boolean): Drawing {
+	const unit = flat ? 80 : 1;
+	const offset: Vec3 = [0, 0, 0];
+	const size: Vec3 = kind === 'label' ? [2 * unit, 0.5 * unit, 0] : [unit, unit, flat || kind === 'card' || kind === 'ellipse' ? 0 : unit];
+	switch (kind) {
+		case 'card':
+			return { kind, size, radius: 0.15 * unit, offset };
+		case 'label':
+			return { kind, size, text: 'Label', offset };
+		case 'empty':
+			return { kind, offset };
+		case 'path':
+			return { kind, d: 'M -0.5 0 L 0.5 0 L 0 -1 Z', depth: 0, offset };
+		default:
+			return { kind, size, offset };
+	}
+}
+
+export function addPart(session: Session, kind: DrawingKind): string {
+	const parts = Object.values(session.doc.parts);
+	const flat = session.doc.project.space === 'interface';
+	const part: Part = {
+		type: 'part',
+		id: newId(),
+		name: freeName(
+			kind,
+			parts.map((other) => other.name),
+		),
+		parent: null,
+		order: generateKeyBetween(lastOrder(parts.map((other) => other.order)), null),
+		drawing: newDrawing(kind, flat),
+		colour: COLOURS[parts.length % COLOURS.length],
+		rest: flat ? { ...REST, translation: [180, 320, 10] } : REST,
+		eulerOrder: 'XYZ',
+		visible: true,
+	};
+	session.edit(`New ${kind}`, (doc) => putPart(doc, part));
+	session.pickPart(part.id);
+	return part.id;
+}

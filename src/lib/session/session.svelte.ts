@@ -1,0 +1,251 @@
+/** The open project: document, undo, saving, selection. One a window; components get it from context. */
+import { getContext, setContext } from 'svelte';
+import { toast } from 'svelte-sonner';
+import { compileClip, evaluateClip, POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
+import type { KeySelection } from '$core/document/edits/keys';
+import { clipsInOrder, partsInTree, type Channel, type Clip, type Doc, type Part } from '$core/document/types';
+import { api, type ApiProblem, type Loaded } from './api';
+import { Saver } from './saver.svelte';
+import { Transport } from './transport.svelte';
+
+type Edit = (doc: Doc) => Doc;
+
+const NO_KEYS: KeySelection = new Map();
+
+/** A change that goes on while the pointer is down: always computed from where it began, one step of undo. */
+export interface Drag {
+	readonly start: Doc;
+	update(edit: Edit): void;
+	commit(label?: string): void;
+	cancel(): void;
+}
+
+export class Session {
+	/** What is shown: the saved document, or a drag's preview. */
+	doc = $state.raw<Doc>(null as never);
+	clipId = $state<string | null>(null);
+	keys = $state.raw<KeySelection>(NO_KEYS);
+	/** Part picked on the stage or in the lanes. */
+	partId = $state<string | null>(null);
+	/** Channel whose lane is picked. */
+	channelId = $state<string | null>(null);
+	autoKey = $state(false);
+	/** Parts not to be shown or touched: a matter of view, not of the document. */
+	hiddenParts = $state.raw<ReadonlySet<string>>(new Set());
+	lockedParts = $state.raw<ReadonlySet<string>>(new Set());
+	soloPart = $state<string | null>(null);
+
+	readonly transport: Transport;
+	readonly saver: Saver;
+	readonly projectId: string;
+	private committed: Doc;
+	private drag: Drag | null = null;
+
+	readonly clip: Clip | null = $derived(this.clipId === null ? null : (this.doc.clips[this.clipId] ?? null));
+	readonly clips: Clip[] = $derived(clipsInOrder(this.doc));
+	readonly compiled: CompiledClip | null = $derived(this.clip ? compileClip(this.doc, this.clip) : null);
+	readonly part: Part | null = $derived(this.partId === null ? null : (this.doc.parts[this.partId] ?? null));
+	readonly channel: Channel | null = $derived(
+		this.channelId === null ? null : (this.doc.channels[this.channelId] ?? null),
+	);
+	/** Pose of every part at the playhead, POSE_STRIDE numbers each, in tree order. */
+	readonly pose: Float64Array = $derived.by(() => {
+		const compiled = this.compiled;
+		const out = new Float64Array((compiled?.parts.length ?? 0) * POSE_STRIDE);
+		if (compiled) evaluateClip(compiled, this.transport.ticks, out);
+		return out;
+	});
+	readonly tree = $derived(partsInTree(this.doc));
+
+	constructor(loaded: Loaded) {
+		this.doc = loaded.doc;
+		this.committed = loaded.doc;
+		this.projectId = loaded.doc.project.id;
+		this.saver = new Saver(
+			this.projectId,
+			loaded,
+			(problem, lost) => this.refused(problem, lost),
+			() => void this.reload(),
+		);
+		this.transport = new Transport(() => this.clip);
+		this.sendUnsent();
+	}
+
+	get frameRate(): number {
+		return this.doc.project.frameRate;
+	}
+
+	get isDragging(): boolean {
+		return this.drag !== null;
+	}
+
+	/** One edit, one step of undo. An edit that changes nothing is no edit. */
+	edit(label: string, edit: Edit): void {
+		this.drag?.cancel();
+		this.commit(label, edit(this.committed));
+	}
+
+	private commit(label: string, next: Doc): void {
+		const changeset = diffDocuments(this.committed, next);
+		this.doc = next;
+		if (isEmpty(changeset)) return;
+		this.committed = next;
+		this.saver.push(label, changeset);
+	}
+
+	startDrag(label: string): Drag {
+		this.drag?.cancel();
+		const start = this.committed;
+		const end = () => {
+			this.drag = null;
+		};
+		const drag: Drag = {
+			start,
+			update: (edit) => {
+				if (this.drag === drag) this.doc = edit(start);
+			},
+			commit: (final = label) => {
+				if (this.drag !== drag) return;
+				end();
+				this.commit(final, this.doc);
+			},
+			cancel: () => {
+				if (this.drag !== drag) return;
+				end();
+				this.doc = start;
+			},
+		};
+		this.drag = drag;
+		return drag;
+	}
+
+	pickKeys(keys: KeySelection): void {
+		this.keys = keys;
+		const [first] = keys.keys();
+		if (first !== undefined && this.doc.channels[first]) {
+			this.channelId = first;
+			this.partId = this.doc.channels[first].part;
+		}
+	}
+
+	pickPart(id: string | null): void {
+		this.partId = id;
+		if (this.channel && this.channel.part !== id) this.channelId = null;
+		this.keys = NO_KEYS;
+	}
+
+	pickChannel(id: string): void {
+		this.channelId = id;
+		this.partId = this.doc.channels[id]?.part ?? this.partId;
+		this.keys = NO_KEYS;
+	}
+
+	clearPicks(): void {
+		this.keys = NO_KEYS;
+		this.channelId = null;
+		this.partId = null;
+	}
+
+	openClip(id: string): void {
+		if (this.clipId === id) return;
+		this.clipId = id;
+		this.keys = NO_KEYS;
+		this.channelId = null;
+		this.transport.stop();
+		this.transport.seek(0);
+	}
+
+	isHidden(id: string): boolean {
+		if (this.soloPart !== null) {
+			for (let at: string | null = id; at !== null; at = this.doc.parts[at]?.parent ?? null) {
+				if (at === this.soloPart) return false;
+			}
+			return true;
+		}
+		for (let at: string | null = id; at !== null; at = this.doc.parts[at]?.parent ?? null) {
+			if (this.hiddenParts.has(at) || !this.doc.parts[at]?.visible) return true;
+		}
+		return false;
+	}
+
+	async undo(): Promise<void> {
+		await this.travel('undo');
+	}
+
+	async redo(): Promise<void> {
+		await this.travel('redo');
+	}
+
+	private async travel(kind: 'undo' | 'redo'): Promise<void> {
+		this.drag?.cancel();
+		await this.saver.flushed();
+		const label = kind === 'undo' ? this.saver.undo : this.saver.redo;
+		if (label === null) return;
+		const answer = await this.saver.travel(kind);
+		if (!answer.ok) {
+			toast.error(answer.problem.title, { description: answer.problem.detail });
+			if (answer.problem.status === 412) await this.reload();
+			return;
+		}
+		const applied = answer.value.changeset ? applyChangeset(this.committed, answer.value.changeset) : null;
+		if (applied?.ok) this.take(applied.value);
+		else await this.reload();
+		toast(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`, { duration: 1800 });
+	}
+
+	/** A document from the server; picks of what is gone go with it. */
+	private take(doc: Doc): void {
+		this.committed = doc;
+		this.doc = doc;
+		this.keys = prunedKeys(doc, this.keys);
+	}
+
+	private async reload(): Promise<void> {
+		const answer = await api.load(this.projectId);
+		if (!answer.ok) return;
+		this.saver.revision = answer.value.revision;
+		this.saver.undo = answer.value.undo;
+		this.saver.redo = answer.value.redo;
+		this.saver.state = 'saved';
+		this.take(answer.value.doc);
+	}
+
+	private refused(problem: ApiProblem, lost: string[]): void {
+		toast.error(problem.title, {
+			description: `${problem.detail} Not saved: ${lost.join(', ')}. The project was loaded again.`,
+			duration: 12_000,
+		});
+		void this.reload();
+	}
+
+	/** Edits that were made while the server was away and the page was closed. */
+	private sendUnsent(): void {
+		for (const { label, changeset, editId } of this.saver.takeUnsent()) {
+			const applied = applyChangeset(this.committed, changeset);
+			if (!applied.ok) continue;
+			this.take(applied.value);
+			this.saver.push(label, changeset, editId);
+		}
+	}
+}
+
+function prunedKeys(doc: Doc, keys: KeySelection): KeySelection {
+	const pruned = new Map<string, Set<number>>();
+	for (const [id, times] of keys) {
+		const there = new Set(doc.channels[id]?.keys.map((key) => key.t));
+		const kept = new Set([...times].filter((t) => there.has(t)));
+		if (kept.size > 0) pruned.set(id, kept);
+	}
+	return pruned;
+}
+
+const CONTEXT = Symbol('session');
+
+export function provideSession(session: Session): Session {
+	return setContext(CONTEXT, session);
+}
+
+export function useSession(): Session {
+	return getContext<Session>(CONTEXT);
+}

@@ -1,0 +1,80 @@
+/** The playhead: where it stands, and how it moves while playing. */
+import type { Clip } from '$core/document/types';
+import { playedTicks } from '$core/clip/loop';
+import { frameToTicks, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
+
+export class Transport {
+	/** Ticks since the clip's start; grows over rounds while a looping clip plays. */
+	ticks = $state(0);
+	playing = $state(false);
+	/** Preview speed: 1 is the clip's own. Never part of the clip. */
+	speed = $state(1);
+	/** Pictures a second as measured while playing. */
+	measuredRate = $state(0);
+
+	private frame = 0;
+	private lastTime = 0;
+
+	constructor(private readonly clip: () => Clip | null) {}
+
+	/** Where the playhead stands on the ruler: within the clip. */
+	get local(): number {
+		const clip = this.clip();
+		if (!clip) return 0;
+		if (clip.loop.mode === 'once') return Math.min(this.ticks, clip.length);
+		const period = clip.length + clip.loop.pause;
+		const round = Math.floor(this.ticks / period);
+		const within = Math.min(this.ticks - round * period, clip.length);
+		return clip.loop.mode === 'alternate' && round % 2 === 1 ? clip.length - within : within;
+	}
+
+	seek(ticks: number): void {
+		const length = this.clip()?.length ?? 0;
+		this.ticks = Math.min(Math.max(0, Math.round(ticks)), length);
+	}
+
+	stepFrames(frames: number, frameRate: number): void {
+		this.stop();
+		this.seek(frameToTicks(Math.round(ticksToFrame(this.local, frameRate)) + frames, frameRate));
+	}
+
+	toggle(): void {
+		if (this.playing) this.stop();
+		else this.play();
+	}
+
+	play(fromStart = false): void {
+		const clip = this.clip();
+		if (!clip) return;
+		if (fromStart || this.ticks >= playedTicks(clip)) this.ticks = 0;
+		else this.ticks = this.local;
+		if (this.playing) return;
+		this.playing = true;
+		this.lastTime = performance.now();
+		this.frame = requestAnimationFrame(this.advance);
+	}
+
+	stop(): void {
+		if (!this.playing) return;
+		cancelAnimationFrame(this.frame);
+		this.playing = false;
+		this.ticks = Math.round(this.local);
+	}
+
+	private readonly advance = (time: number): void => {
+		const clip = this.clip();
+		if (!clip) return this.stop();
+		const elapsed = Math.max(0, time - this.lastTime);
+		this.lastTime = time;
+		if (elapsed > 0) this.measuredRate = 0.9 * this.measuredRate + 0.1 * (1000 / elapsed);
+		const next = this.ticks + (elapsed / 1000) * TICKS_PER_SECOND * this.speed;
+		const end = playedTicks(clip);
+		if (next >= end) {
+			this.ticks = end;
+			this.stop();
+			return;
+		}
+		this.ticks = next;
+		this.frame = requestAnimationFrame(this.advance);
+	};
+}

@@ -1,0 +1,333 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { toast } from 'svelte-sonner';
+	import { Vector3 } from 'three';
+	import Maximize from '@lucide/svelte/icons/maximize';
+	import { POSE_STRIDE } from '$core/clip/compile';
+	import { AXES } from '$core/document/types';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { canPlace, placePart, type Placement } from './move-part';
+	import { StageScene, type ViewName } from './scene';
+
+	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
+	const session = useSession();
+
+	let box: HTMLDivElement;
+	let canvas: HTMLCanvasElement;
+	let scene = $state.raw<StageScene | null>(null);
+	let width = $state(0);
+	let height = $state(0);
+	let view = $state<ViewName>('perspective');
+	let failed = $state(false);
+	const isWorld = $derived(session.doc.project.space === 'world');
+	const views = $derived<ViewName[]>(isWorld ? ['perspective', 'front', 'side', 'top'] : ['screen']);
+
+	interface Gizmo {
+		x: number;
+		y: number;
+		arms: { axis: 0 | 1 | 2; x: number; y: number; dx: number; dy: number }[];
+		turn: { axis: 0 | 1 | 2; sign: 1 | -1 };
+	}
+	let gizmo = $state.raw<Gizmo | null>(null);
+	const ARM = 58;
+	const RING = 40;
+
+	function colours() {
+		const style = getComputedStyle(box);
+		const read = (name: string) => style.getPropertyValue(name).trim();
+		return { ink: read('--ink'), contour: read('--contour'), rust: read('--rust') };
+	}
+
+	onMount(() => {
+		try {
+			scene = new StageScene(canvas, colours());
+		} catch {
+			failed = true;
+			return;
+		}
+		scene.onrender = placeGizmo;
+		// Labels are drawn with the shipped font: again once it is there.
+		void document.fonts.ready.then(() => scene && redraw());
+		scene.setDocument(session.doc, session.tree);
+		view = isWorld ? 'front' : 'screen';
+		return () => scene?.destroy();
+	});
+
+	function redraw() {
+		scene?.setColours(colours());
+		scene?.setDocument(session.doc, session.tree);
+		if (session.compiled) scene?.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
+	}
+
+	$effect(() => {
+		void theme;
+		if (scene) redraw();
+	});
+	$effect(() => {
+		scene?.setDocument(session.doc, session.tree);
+	});
+	$effect(() => {
+		if (scene && session.compiled) scene.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
+	});
+	$effect(() => {
+		scene?.resize(width, height);
+	});
+	$effect(() => {
+		if (scene && width > 2) scene.setView(view);
+	});
+	$effect(() => {
+		void session.partId;
+		scene?.request();
+	});
+
+	function placeGizmo() {
+		const id = session.partId;
+		const group = id ? scene?.groupOf(id) : null;
+		if (!scene || !id || !group?.parent || session.lockedParts.has(id)) {
+			gizmo = null;
+			return;
+		}
+		const centre = scene.project(group, new Vector3());
+		const arms = ([0, 1, 2] as const).flatMap((axis) => {
+			const unit = scene!.unitOnScreen(id, axis);
+			const length = Math.hypot(unit.x, unit.y);
+			const scale = isWorld ? length : length * 100;
+			// An axis that points at the eye has no arm.
+			if (scale < 6) return [];
+			const [dx, dy] = [unit.x / length, unit.y / length];
+			return [{ axis, x: centre.x + dx * ARM, y: centre.y + dy * ARM, dx, dy }];
+		});
+		gizmo = { ...centre, arms, turn: scene.facingAxis(id) };
+	}
+
+	interface Hold {
+		kind: 'arm' | 'free' | 'turn';
+		axis: 0 | 1 | 2;
+		x: number;
+		y: number;
+		from: number[];
+		grabbed: Vector3 | null;
+		angle: number;
+		drag: Drag;
+		place: Placement;
+	}
+	let hold: Hold | null = null;
+
+	function poseOf(part: string): number[] {
+		const index = session.compiled?.indexOfPart.get(part) ?? 0;
+		return Array.from(session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE));
+	}
+	function local(event: PointerEvent) {
+		const bounds = canvas.getBoundingClientRect();
+		return { x: event.clientX - bounds.left, y: event.clientY - bounds.top };
+	}
+
+	function grab(event: PointerEvent, kind: Hold['kind'], axis: 0 | 1 | 2) {
+		if (event.button !== 0 || !session.partId || !session.clip || !scene || !gizmo) return;
+		event.stopPropagation();
+		session.transport.stop();
+		const part = session.partId;
+		const place = {
+			clip: session.clip.id,
+			part,
+			t: Math.round(session.transport.local),
+			autoKey: session.autoKey,
+		};
+		const property = kind === 'turn' ? 'rotation' : 'translation';
+		const axes = kind === 'free' ? gizmo.arms.map((arm) => arm.axis) : [axis];
+		const stuck = axes.find((a) => !canPlace(session.doc, place, property, a));
+		if (stuck !== undefined) {
+			toast(`${property} ${AXES[stuck]} moves in this clip`, {
+				description: 'Turn on auto-key to set a key here, or go to one of its keys.',
+			});
+			return;
+		}
+		const { x, y } = local(event);
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		hold = {
+			kind,
+			axis,
+			x,
+			y,
+			from: poseOf(part),
+			grabbed: scene.placeInParent(part, x, y),
+			angle: Math.atan2(y - gizmo.y, x - gizmo.x),
+			drag: session.startDrag(kind === 'turn' ? `Turn ${session.part?.name}` : `Move ${session.part?.name}`),
+			place,
+		};
+	}
+
+	const round = (v: number, event: PointerEvent) => {
+		const step = isWorld ? 0.01 : 1;
+		return event.ctrlKey ? v : Math.round(v / step) / Math.round(1 / step);
+	};
+
+	function moveHold(event: PointerEvent) {
+		if (!hold || !scene || !gizmo) return;
+		const { x, y } = local(event);
+		const { place, from, axis, drag } = hold;
+		if (hold.kind === 'turn') {
+			let change = Math.atan2(y - gizmo.y, x - gizmo.x) - hold.angle;
+			// Unwrapped: a drag round and round goes on counting.
+			change -= 2 * Math.PI * Math.round((change - turned) / (2 * Math.PI));
+			turned = change;
+			// On screen y runs down, so a positive angle is clockwise.
+			const raw = from[3 + axis] - (change * 180 * gizmo.turn.sign) / Math.PI;
+			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
+			const degrees = Math.round(raw / step) * step;
+			drag.update((doc) => placePart(doc, place, 'rotation', axis, degrees));
+		} else if (hold.kind === 'arm') {
+			const moved = scene.alongAxis(place.part, axis, x - hold.x, y - hold.y);
+			drag.update((doc) => placePart(doc, place, 'translation', axis, round(from[axis] + moved, event)));
+		} else {
+			const now = scene.placeInParent(place.part, x, y);
+			if (!now || !hold.grabbed) return;
+			const delta = now.sub(hold.grabbed);
+			const axes = gizmo.arms.map((arm) => arm.axis);
+			drag.update((doc) =>
+				axes.reduce(
+					(next, a) => placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event)),
+					doc,
+				),
+			);
+		}
+	}
+	let turned = 0;
+	function release() {
+		hold?.drag.commit();
+		hold = null;
+		turned = 0;
+	}
+	function cancel() {
+		hold?.drag.cancel();
+		hold = null;
+		turned = 0;
+	}
+
+	let press: { x: number; y: number } | null = null;
+	function onclick(event: MouseEvent) {
+		if (!scene || !press) return;
+		if (Math.hypot(event.clientX - press.x, event.clientY - press.y) > 4) return;
+		const bounds = canvas.getBoundingClientRect();
+		session.pickPart(scene.pick(event.clientX - bounds.left, event.clientY - bounds.top));
+	}
+
+	const readout = $derived.by(() => {
+		if (!session.part || !session.compiled) return null;
+		const pose = poseOf(session.part.id);
+		const unit = isWorld ? 'm' : 'px';
+		const place = AXES.map((axis, i) => `${axis} ${writeNumber(pose[i], isWorld ? 2 : 0)}`).join('  ');
+		const turns = AXES.flatMap((axis, i) => (Math.abs(pose[3 + i]) > 0.005 ? [`${axis} ${writeNumber(pose[3 + i], 1)}°`] : []));
+		return `${session.part.name} · ${place} ${unit}${turns.length > 0 ? ` · turned ${turns.join(' ')}` : ''}`;
+	});
+</script>
+
+<svelte:window
+	onkeydown={(event) => {
+		if (event.key === 'Escape' && hold) cancel();
+	}}
+/>
+
+<section
+	bind:this={box}
+	bind:clientWidth={width}
+	bind:clientHeight={height}
+	class="relative h-full min-h-0 overflow-hidden bg-sky {session.autoKey ? 'shadow-[inset_0_0_0_3px_var(--rust)]' : ''}"
+	aria-label="stage"
+>
+	<svg class="pointer-events-none absolute inset-0 size-full" preserveAspectRatio="none" viewBox="0 0 480 320" aria-hidden="true">
+		{#each [0, 1, 2, 3, 4, 5] as i (i)}
+			<path
+				d="M0 {70 + i * 34} C 90 {34 + i * 36}, 150 {112 + i * 27}, 250 {76 + i * 34} S 400 {44 + i * 38}, 480 {86 + i * 31}"
+				fill="none"
+				stroke="var(--contour)"
+				stroke-width="1"
+			/>
+		{/each}
+	</svg>
+	<canvas
+		bind:this={canvas}
+		class="absolute inset-0 size-full touch-none"
+		aria-hidden="true"
+		data-stage-canvas
+		onpointerdown={(event) => (press = { x: event.clientX, y: event.clientY })}
+		onpointermove={() => onhint(isWorld && view === 'perspective' ? 'click: pick a part · drag: turn the view · wheel: nearer' : 'click: pick a part · drag: move the view · wheel: nearer')}
+		{onclick}
+	></canvas>
+	{#if gizmo}
+		<svg class="pointer-events-none absolute inset-0 size-full" role="group" aria-label="handles of {session.part?.name}">
+			<circle
+				class="pointer-events-auto cursor-alias"
+				cx={gizmo.x}
+				cy={gizmo.y}
+				r={RING}
+				fill="none"
+				stroke="var(--heather)"
+				stroke-width="2"
+				stroke-dasharray="5 4"
+				data-gizmo="turn"
+				role="presentation"
+				onpointerdown={(event) => grab(event, 'turn', gizmo!.turn.axis)}
+				onpointermove={(event) => (hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]} · Shift: 15° steps`))}
+				onpointerup={release}
+				onpointercancel={cancel}
+			/>
+			{#each gizmo.arms as arm (arm.axis)}
+				<g
+					class="pointer-events-auto cursor-move"
+					data-gizmo="move-{AXES[arm.axis]}"
+					role="presentation"
+					onpointerdown={(event) => grab(event, 'arm', arm.axis)}
+					onpointermove={(event) => (hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]} · Ctrl: no rounding`))}
+					onpointerup={release}
+					onpointercancel={cancel}
+				>
+					<line x1={gizmo.x + arm.dx * 10} y1={gizmo.y + arm.dy * 10} x2={arm.x} y2={arm.y} stroke="var(--ink)" stroke-width="2" />
+					<line x1={gizmo.x + arm.dx * 10} y1={gizmo.y + arm.dy * 10} x2={arm.x} y2={arm.y} stroke="transparent" stroke-width="14" />
+					<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
+					<text x={arm.x} y={arm.y + 4} text-anchor="middle" font-size="11" font-weight="700" fill="var(--ink)">{AXES[arm.axis]}</text>
+				</g>
+			{/each}
+			<circle
+				class="pointer-events-auto cursor-move"
+				cx={gizmo.x}
+				cy={gizmo.y}
+				r="7"
+				fill="var(--sheet)"
+				stroke="var(--rust)"
+				stroke-width="2.5"
+				data-gizmo="move"
+				role="presentation"
+				onpointerdown={(event) => grab(event, 'free', 0)}
+				onpointermove={(event) => (hold ? moveHold(event) : onhint('drag: move in the view · Ctrl: no rounding'))}
+				onpointerup={release}
+				onpointercancel={cancel}
+			/>
+		</svg>
+	{/if}
+	<div class="absolute left-2 top-2 flex gap-1" role="group" aria-label="view">
+		{#if views.length > 1}
+			{#each views as name (name)}
+				<button
+					type="button"
+					class="rounded-md border px-2 py-0.5 text-xs {view === name ? 'border-moss bg-sheet font-semibold' : 'border-rule bg-paper text-muted'}"
+					aria-pressed={view === name}
+					onclick={() => (view = name)}>{name}</button
+				>
+			{/each}
+		{/if}
+		<button type="button" class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted" aria-label="show everything" title="Show everything" onclick={() => scene?.fit()}>
+			<Maximize size={13} />
+		</button>
+	</div>
+	<span class="absolute right-2 top-2 rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted">grid {isWorld ? '1 m' : '100 px'}</span>
+	{#if readout}
+		<p class="absolute bottom-2 left-2 rounded-md border border-rule bg-sheet px-2 py-0.5 font-mono text-xs" data-readout>{readout}</p>
+	{/if}
+	{#if failed}
+		<p class="absolute inset-0 m-auto h-fit max-w-[320px] rounded-md border border-rule bg-sheet p-4 text-center">
+			This browser draws no WebGL, so there is no picture. Lanes, bench and export work all the same.
+		</p>
+	{/if}
+</section>

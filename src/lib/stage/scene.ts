@@ -1,0 +1,441 @@
+/** The picture of a pose: three.js objects for the parts, a camera for each view, picking and projection. */
+import {
+	AmbientLight,
+	Box3,
+	BufferAttribute,
+	BufferGeometry,
+	CanvasTexture,
+	Color,
+	DirectionalLight,
+	DoubleSide,
+	EdgesGeometry,
+	Group,
+	LineBasicMaterial,
+	LineSegments,
+	MathUtils,
+	Matrix4,
+	Mesh,
+	MeshBasicMaterial,
+	MeshLambertMaterial,
+	Object3D,
+	OrthographicCamera,
+	PerspectiveCamera,
+	Plane,
+	PlaneGeometry,
+	Raycaster,
+	Scene,
+	Vector2,
+	Vector3,
+	WebGLRenderer,
+	type Camera,
+	type Material,
+} from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import type { Doc, Part, Space } from '$core/document/types';
+import { meshOf } from '$core/drawing/mesh';
+
+export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen';
+
+interface PartNode {
+	part: Part;
+	group: Group;
+	body: Group | null;
+	materials: (MeshLambertMaterial | MeshBasicMaterial | LineBasicMaterial)[];
+}
+
+export interface StageColours {
+	ink: string;
+	contour: string;
+	rust: string;
+}
+
+/** Directions that the flat views look from, and what is up there. */
+const FLAT_VIEWS: Record<Exclude<ViewName, 'perspective'>, { from: Vector3; up: Vector3 }> = {
+	front: { from: new Vector3(0, 0, 1), up: new Vector3(0, 1, 0) },
+	screen: { from: new Vector3(0, 0, 1), up: new Vector3(0, 1, 0) },
+	side: { from: new Vector3(1, 0, 0), up: new Vector3(0, 1, 0) },
+	top: { from: new Vector3(0, 1, 0), up: new Vector3(0, 0, -1) },
+};
+
+const OUTLINE_ANGLE = 28;
+
+function labelTexture(text: string, width: number, height: number, colour: string): CanvasTexture {
+	const scale = 4;
+	const canvas = document.createElement('canvas');
+	canvas.width = Math.max(4, Math.min(2048, Math.round(width * scale)));
+	canvas.height = Math.max(4, Math.min(2048, Math.round(height * scale)));
+	const c = canvas.getContext('2d')!;
+	c.fillStyle = colour;
+	c.textAlign = 'center';
+	c.textBaseline = 'middle';
+	const fit = (size: number) => (c.font = `600 ${size}px Overpass, sans-serif`);
+	let size = canvas.height * 0.72;
+	fit(size);
+	const measured = c.measureText(text).width;
+	if (measured > canvas.width * 0.96) fit((size *= (canvas.width * 0.96) / measured));
+	c.fillText(text, canvas.width / 2, canvas.height / 2 + size * 0.04);
+	return new CanvasTexture(canvas);
+}
+
+export class StageScene {
+	private readonly renderer: WebGLRenderer;
+	private readonly scene = new Scene();
+	/** Carries the parts; mirrors y for the interface space. */
+	private readonly root = new Group();
+	private readonly grid = new Group();
+	private readonly nodes = new Map<string, PartNode>();
+	private camera: PerspectiveCamera | OrthographicCamera = new PerspectiveCamera(38, 1, 0.05, 2000);
+	private controls: OrbitControls;
+	private readonly raycaster = new Raycaster();
+	private width = 1;
+	private height = 1;
+	private queued = 0;
+	private space: Space = 'world';
+	view: ViewName = 'perspective';
+	/** Called after each picture, for what is drawn over it. */
+	onrender: () => void = () => {};
+
+	constructor(
+		private readonly canvas: HTMLCanvasElement,
+		private colours: StageColours,
+	) {
+		const software = isSoftware();
+		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !software });
+		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio || 1));
+		const sun = new DirectionalLight(0xffffff, 1.5);
+		sun.position.set(-3, 6, 8);
+		this.scene.add(new AmbientLight(0xffffff, 1.9), sun, this.root, this.grid);
+		this.controls = this.makeControls();
+	}
+
+	private makeControls(): OrbitControls {
+		const controls = new OrbitControls(this.camera as Camera as PerspectiveCamera, this.canvas);
+		controls.enableDamping = false;
+		controls.zoomToCursor = true;
+		controls.addEventListener('change', () => this.request());
+		return controls;
+	}
+
+	setColours(colours: StageColours): void {
+		this.colours = colours;
+		for (const node of this.nodes.values()) this.dispose(node);
+		this.nodes.clear();
+		this.root.clear();
+		this.drawGrid();
+	}
+
+	resize(width: number, height: number): void {
+		if (width < 2 || height < 2) return;
+		const first = this.width <= 1;
+		this.width = width;
+		this.height = height;
+		this.renderer.setSize(width, height, false);
+		this.shapeCamera();
+		if (first) this.fit();
+		this.request();
+	}
+
+	private shapeCamera(): void {
+		const aspect = this.width / this.height;
+		if (this.camera instanceof PerspectiveCamera) this.camera.aspect = aspect;
+		else {
+			const half = (this.camera.top - this.camera.bottom) / 2;
+			this.camera.left = -half * aspect;
+			this.camera.right = half * aspect;
+		}
+		this.camera.updateProjectionMatrix();
+	}
+
+	/** Builds what is new or changed of the parts' drawings. */
+	setDocument(doc: Doc, tree: readonly { part: Part }[]): void {
+		this.space = doc.project.space;
+		this.root.scale.set(1, this.space === 'interface' ? -1 : 1, 1);
+		const seen = new Set<string>();
+		for (const { part } of tree) {
+			seen.add(part.id);
+			const known = this.nodes.get(part.id);
+			if (known && known.part === part) continue;
+			const node = known ?? { part, group: new Group(), body: null, materials: [] };
+			if (!known || known.part.drawing !== part.drawing || known.part.colour !== part.colour) {
+				this.dispose(node);
+				this.draw(node, part);
+			}
+			node.part = part;
+			node.group.rotation.order = part.eulerOrder;
+			this.nodes.set(part.id, node);
+		}
+		for (const [id, node] of this.nodes) {
+			if (seen.has(id)) continue;
+			this.dispose(node);
+			node.group.removeFromParent();
+			this.nodes.delete(id);
+		}
+		for (const { part } of tree) {
+			const parent = part.parent === null ? this.root : this.nodes.get(part.parent)!.group;
+			const { group } = this.nodes.get(part.id)!;
+			if (group.parent !== parent) parent.add(group);
+		}
+		this.request();
+	}
+
+	private dispose(node: PartNode): void {
+		node.body?.traverse((object) => {
+			if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
+		});
+		for (const material of node.materials) material.dispose();
+		node.body?.removeFromParent();
+		node.body = null;
+		node.materials = [];
+	}
+
+	private draw(node: PartNode, part: Part): void {
+		const body = new Group();
+		const { drawing } = part;
+		const flat = this.space === 'interface';
+		if (drawing.kind === 'label') {
+			const map = labelTexture(drawing.text, drawing.size[0], drawing.size[1], part.colour);
+			const material = new MeshBasicMaterial({ map, transparent: true, side: DoubleSide, depthWrite: false });
+			const mesh = new Mesh(new PlaneGeometry(drawing.size[0], drawing.size[1]), material);
+			mesh.position.fromArray(drawing.offset);
+			if (flat) mesh.scale.y = -1;
+			body.add(mesh);
+			node.materials.push(material);
+		} else {
+			const triangles = safeMesh(part, this.space);
+			if (triangles) {
+				const geometry = new BufferGeometry();
+				geometry.setAttribute('position', new BufferAttribute(triangles.positions, 3));
+				geometry.setAttribute('normal', new BufferAttribute(triangles.normals, 3));
+				geometry.setIndex(new BufferAttribute(triangles.indices, 1));
+				const options = { color: new Color(part.colour), side: DoubleSide, transparent: true };
+				const fill = flat ? new MeshBasicMaterial(options) : new MeshLambertMaterial(options);
+				const line = new LineBasicMaterial({ color: new Color(this.colours.ink), transparent: true });
+				body.add(new Mesh(geometry, fill), new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), line));
+				node.materials.push(fill, line);
+			}
+		}
+		body.traverse((object) => (object.userData.part = part.id));
+		node.body = body;
+		node.group.add(body);
+	}
+
+	/** Puts every part where a pose says. `isHidden` decides what is not drawn. */
+	setPose(compiled: CompiledClip, pose: Float64Array, isHidden: (part: string) => boolean): void {
+		const opacity = new Float64Array(compiled.parts.length);
+		compiled.parts.forEach((part, index) => {
+			const node = this.nodes.get(part.id);
+			if (!node) return;
+			const at = index * POSE_STRIDE;
+			node.group.position.set(pose[at], pose[at + 1], pose[at + 2]);
+			node.group.rotation.set(
+				MathUtils.degToRad(pose[at + 3]),
+				MathUtils.degToRad(pose[at + 4]),
+				MathUtils.degToRad(pose[at + 5]),
+			);
+			node.group.scale.set(pose[at + 6], pose[at + 7], pose[at + 8]);
+			const parent = part.parent === null ? -1 : compiled.indexOfPart.get(part.parent)!;
+			opacity[index] = Math.min(1, Math.max(0, pose[at + 9])) * (parent < 0 ? 1 : opacity[parent]);
+			if (node.body) node.body.visible = opacity[index] > 0.004 && !isHidden(part.id);
+			for (const material of node.materials) {
+				material.opacity = opacity[index];
+				material.depthWrite = opacity[index] > 0.98;
+			}
+		});
+		this.request();
+	}
+
+	setView(view: ViewName): void {
+		this.view = view;
+		const old = this.controls;
+		this.camera =
+			view === 'perspective'
+				? new PerspectiveCamera(38, this.width / this.height, 0.05, 4000)
+				: new OrthographicCamera(-1, 1, 1, -1, -5000, 5000);
+		old.dispose();
+		this.controls = this.makeControls();
+		this.controls.enableRotate = view === 'perspective';
+		if (view !== 'perspective') {
+			// Without turning, the main button moves the sheet.
+			this.controls.mouseButtons = { LEFT: 2, MIDDLE: 1, RIGHT: 2 };
+		}
+		this.drawGrid();
+		this.fit();
+	}
+
+	private drawGrid(): void {
+		this.grid.clear();
+		const flat = this.space === 'interface';
+		const extent = flat ? 2000 : 20;
+		const step = flat ? 100 : 1;
+		const points: number[] = [];
+		for (let at = -extent; at <= extent; at += step) {
+			points.push(at, -extent, 0, at, extent, 0, -extent, at, 0, extent, at, 0);
+		}
+		const geometry = new BufferGeometry();
+		geometry.setAttribute('position', new BufferAttribute(Float32Array.from(points), 3));
+		const lines = new LineSegments(
+			geometry,
+			new LineBasicMaterial({ color: new Color(this.colours.contour), transparent: true, opacity: 0.55, depthWrite: false }),
+		);
+		if (this.view === 'perspective' || this.view === 'top') lines.rotation.x = Math.PI / 2;
+		if (this.view === 'side') lines.rotation.y = Math.PI / 2;
+		const cross = new BufferGeometry();
+		const arm = step * 0.35;
+		cross.setAttribute(
+			'position',
+			new BufferAttribute(Float32Array.from([-arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm]), 3),
+		);
+		const origin = new LineSegments(cross, new LineBasicMaterial({ color: new Color(this.colours.rust) }));
+		lines.renderOrder = -1;
+		this.grid.add(lines, origin);
+	}
+
+	/** Brings all parts (or one) into the picture. */
+	fit(part?: string): void {
+		this.scene.updateMatrixWorld(true);
+		const target = part ? this.nodes.get(part)?.group : this.root;
+		const box = new Box3();
+		if (target) box.setFromObject(target);
+		if (box.isEmpty()) {
+			const unit = this.space === 'interface' ? 320 : 3;
+			box.set(new Vector3(-unit, -unit, 0), new Vector3(unit, unit, 0));
+		}
+		const centre = box.getCenter(new Vector3());
+		const size = box.getSize(new Vector3());
+		const aspect = this.width / this.height;
+		if (this.camera instanceof PerspectiveCamera) {
+			const radius = Math.max(size.y, size.x / aspect, size.z) * 0.5;
+			const distance = (radius / Math.tan(MathUtils.degToRad(19))) * 1.08 + size.z / 2;
+			this.camera.position.copy(centre).add(new Vector3(0.28, 0.24, 1).normalize().multiplyScalar(distance));
+		} else {
+			const { from, up } = FLAT_VIEWS[this.view as Exclude<ViewName, 'perspective'>];
+			const right = new Vector3().crossVectors(up, from);
+			const across = Math.abs(size.dot(new Vector3(Math.abs(right.x), Math.abs(right.y), Math.abs(right.z))));
+			const upward = Math.abs(size.dot(new Vector3(Math.abs(up.x), Math.abs(up.y), Math.abs(up.z))));
+			const half = Math.max(upward, across / aspect) * 0.54;
+			this.camera.top = half;
+			this.camera.bottom = -half;
+			this.camera.zoom = 1;
+			this.camera.up.copy(up);
+			this.camera.position.copy(centre).addScaledVector(from, 1000);
+			this.shapeCamera();
+		}
+		this.controls.target.copy(centre);
+		this.controls.update();
+		this.request();
+	}
+
+	request(): void {
+		cancelAnimationFrame(this.queued);
+		this.queued = requestAnimationFrame(() => {
+			this.renderer.render(this.scene, this.camera);
+			this.onrender();
+		});
+	}
+
+	/** The part under a place of the canvas, in pixels. */
+	pick(x: number, y: number): string | null {
+		this.aim(x, y);
+		const hits = this.raycaster.intersectObject(this.root, true);
+		for (const { object } of hits) {
+			const shown = object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
+			if (shown) return (object.userData.part as string) ?? null;
+		}
+		return null;
+	}
+
+	private aim(x: number, y: number): void {
+		this.camera.updateMatrixWorld();
+		this.raycaster.setFromCamera(new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height), this.camera);
+	}
+
+	/** Where a place of a part's own space is on the canvas, in pixels. */
+	project(object: Object3D, local: Vector3): { x: number; y: number } {
+		object.updateWorldMatrix(true, false);
+		const p = local.clone().applyMatrix4(object.matrixWorld).project(this.camera);
+		return { x: ((p.x + 1) * this.width) / 2, y: ((1 - p.y) * this.height) / 2 };
+	}
+
+	groupOf(part: string): Group | null {
+		return this.nodes.get(part)?.group ?? null;
+	}
+
+	/** Which of a parent's axes looks most towards the eye, and whether turning about it looks reversed. */
+	facingAxis(part: string): { axis: 0 | 1 | 2; sign: 1 | -1 } {
+		const group = this.groupOf(part);
+		const parent = group?.parent ?? this.root;
+		const eye = this.camera.getWorldDirection(new Vector3()).negate();
+		let axis: 0 | 1 | 2 = 2;
+		let best = 0;
+		const m = parent.matrixWorld;
+		for (const candidate of [0, 1, 2] as const) {
+			const direction = new Vector3().setFromMatrixColumn(m, candidate).normalize();
+			const towards = direction.dot(eye);
+			if (Math.abs(towards) > Math.abs(best) + 1e-6) {
+				best = towards;
+				axis = candidate;
+			}
+		}
+		const mirrored = m.determinant() < 0 ? -1 : 1;
+		return { axis, sign: Math.sign(best * mirrored) < 0 ? -1 : 1 };
+	}
+
+	/** A place of the canvas carried to the plane through a part that faces the eye, in the axes of its parent. */
+	placeInParent(part: string, x: number, y: number): Vector3 | null {
+		const group = this.groupOf(part);
+		if (!group?.parent) return null;
+		const normal = this.camera.getWorldDirection(new Vector3());
+		const origin = group.getWorldPosition(new Vector3());
+		this.aim(x, y);
+		const hit = this.raycaster.ray.intersectPlane(
+			new Plane().setFromNormalAndCoplanarPoint(normal, origin),
+			new Vector3(),
+		);
+		return hit?.applyMatrix4(new Matrix4().copy(group.parent.matrixWorld).invert()) ?? null;
+	}
+
+	/** A drag of pixels along an axis of a part's parent, in the parent's units. */
+	alongAxis(part: string, axis: 0 | 1 | 2, dx: number, dy: number): number {
+		const group = this.groupOf(part);
+		if (!group?.parent) return 0;
+		const unit = this.unitOnScreen(part, axis);
+		const length = Math.hypot(unit.x, unit.y);
+		return length < 1e-6 ? 0 : (dx * unit.x + dy * unit.y) / (length * length);
+	}
+
+	/** One unit of an axis of a part's parent, as pixels on the canvas. */
+	unitOnScreen(part: string, axis: 0 | 1 | 2): { x: number; y: number } {
+		const group = this.groupOf(part);
+		if (!group?.parent) return { x: 0, y: 0 };
+		const tip = group.position.clone();
+		const reach = this.space === 'interface' ? 10 : 0.1;
+		tip.setComponent(axis, tip.getComponent(axis) + reach);
+		const a = this.project(group.parent, group.position);
+		const b = this.project(group.parent, tip);
+		return { x: (b.x - a.x) / reach, y: (b.y - a.y) / reach };
+	}
+
+	destroy(): void {
+		cancelAnimationFrame(this.queued);
+		for (const node of this.nodes.values()) this.dispose(node);
+		this.controls.dispose();
+		this.renderer.dispose();
+	}
+}
+
+/** A path that cannot be read draws nothing: the bench says what is wrong with it. */
+function safeMesh(part: Part, space: Space) {
+	try {
+		return meshOf(part.drawing, space);
+	} catch {
+		return null;
+	}
+}
+
+function isSoftware(): boolean {
+	const gl = document.createElement('canvas').getContext('webgl2');
+	const info = gl?.getExtension('WEBGL_debug_renderer_info');
+	const name = info ? String(gl?.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+	return /swiftshader|llvmpipe|software/i.test(name);
+}

@@ -1,0 +1,133 @@
+<script lang="ts">
+	import { readNumber, writeNumber } from './number-text';
+
+	interface Props {
+		value: number;
+		label: string;
+		unit?: string;
+		digits?: number;
+		/** Change for an arrow key and for a pixel of scrubbing. */
+		step?: number;
+		min?: number;
+		max?: number;
+		disabled?: boolean;
+		class?: string;
+		/** While it goes on: scrubbing. */
+		onpreview?: (value: number) => void;
+		/** At the end: one step of undo. */
+		oncommit: (value: number) => void;
+		oncancel?: () => void;
+	}
+	let {
+		value,
+		label,
+		unit = '',
+		digits = 3,
+		step = 1,
+		min = -1e9,
+		max = 1e9,
+		disabled = false,
+		class: extra = '',
+		onpreview,
+		oncommit,
+		oncancel,
+	}: Props = $props();
+
+	let input: HTMLInputElement;
+	let typed = $state<string | null>(null);
+	let wrong = $state(false);
+	let scrub: { x: number; from: number; moved: boolean } | null = null;
+
+	const shown = $derived(typed ?? `${writeNumber(value, digits)}${unit}`);
+	const within = (v: number) => Math.min(max, Math.max(min, v));
+
+	function accept() {
+		if (typed === null) return;
+		const read = readNumber(typed, value);
+		wrong = read === null;
+		if (read === null) return;
+		typed = null;
+		if (within(read) !== value) oncommit(within(read));
+	}
+
+	function onkeydown(event: KeyboardEvent) {
+		if (event.key === 'Enter') {
+			accept();
+			if (!wrong) input.select();
+			event.stopPropagation();
+		} else if (event.key === 'Escape') {
+			typed = null;
+			wrong = false;
+			input.blur();
+			event.stopPropagation();
+		} else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+			const sign = event.key === 'ArrowUp' ? 1 : -1;
+			typed = null;
+			oncommit(within(value + sign * step * (event.shiftKey ? 10 : 1)));
+			event.preventDefault();
+		}
+	}
+
+	function onpointerdown(event: PointerEvent) {
+		if (event.button !== 0 || document.activeElement === input || disabled) return;
+		scrub = { x: event.clientX, from: value, moved: false };
+		input.setPointerCapture(event.pointerId);
+		event.preventDefault();
+	}
+
+	function onpointermove(event: PointerEvent) {
+		if (!scrub) return;
+		const dx = event.clientX - scrub.x;
+		if (!scrub.moved && Math.abs(dx) < 3) return;
+		scrub.moved = true;
+		const fine = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+		onpreview?.(within(scrub.from + Math.round(dx) * step * fine));
+	}
+
+	function onpointerup() {
+		if (!scrub) return;
+		const { moved } = scrub;
+		scrub = null;
+		if (moved) oncommit(value);
+		else {
+			input.focus();
+			input.select();
+		}
+	}
+
+	function onpointercancel() {
+		scrub = null;
+		oncancel?.();
+	}
+</script>
+
+<input
+	bind:this={input}
+	type="text"
+	inputmode="decimal"
+	autocomplete="off"
+	spellcheck="false"
+	aria-label={label}
+	aria-invalid={wrong}
+	title={wrong ? 'Type a number, a sum, or a change such as +2, *1.5, -10%' : undefined}
+	{disabled}
+	value={shown}
+	class="field cursor-ew-resize truncate text-right font-mono text-xs focus:cursor-text aria-invalid:border-rust {extra}"
+	oninput={(event) => {
+		typed = event.currentTarget.value;
+		wrong = false;
+	}}
+	onfocus={() => {
+		typed = writeNumber(value, digits);
+	}}
+	onblur={() => {
+		accept();
+		typed = null;
+		wrong = false;
+	}}
+	{onkeydown}
+	{onpointerdown}
+	{onpointermove}
+	{onpointerup}
+	{onpointercancel}
+/>

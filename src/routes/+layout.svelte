@@ -1,0 +1,12 @@
+<script lang="ts">
+	import '../app.css';
+	import { onMount } from 'svelte';
+	import { Toaster } from 'svelte-sonner';
+	import { theme } from '$lib/ui/theme.svelte';
+
+	let { children } = $props();
+	onMount(() => theme.start());
+</script>
+
+{@render children()}
+<Toaster position="bottom-right" closeButton theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'} />

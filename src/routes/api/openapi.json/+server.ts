@@ -1,0 +1,6 @@
+import { json } from '@sveltejs/kit';
+import { openapi } from '$lib/server/openapi';
+
+export function GET(): Response {
+	return json(openapi);
+}

@@ -1,0 +1,21 @@
+import { json } from '@sveltejs/kit';
+import { answer, ApiError } from '$lib/server/problem';
+import { projectCard } from '$lib/server/project-card';
+import { bodyJson, EDIT_LIMIT, textMember } from '$lib/server/request';
+import { getStore } from '$lib/server/store';
+
+export function GET(): Promise<Response> {
+	return answer(() => json({ projects: getStore().list().map(projectCard) }));
+}
+
+export function POST({ request }): Promise<Response> {
+	return answer(async () => {
+		const body = await bodyJson(request, EDIT_LIMIT);
+		const name = textMember(body, 'name', 120);
+		const space = textMember(body, 'space', 20);
+		if (space !== 'world' && space !== 'interface') {
+			throw new ApiError('bad-document', 'The space must be "world" or "interface".', '/space');
+		}
+		return json({ id: getStore().create(name, space) }, { status: 201 });
+	});
+}

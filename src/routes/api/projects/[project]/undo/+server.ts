@@ -1,0 +1,3 @@
+import { travel } from '$lib/server/travel';
+
+export const POST = travel('undo');

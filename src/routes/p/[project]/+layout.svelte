@@ -1,0 +1,14 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { provideSession, Session } from '$lib/session/session.svelte';
+
+	let { data, children } = $props();
+	const session = provideSession(new Session(untrack(() => data.loaded)));
+</script>
+
+<svelte:window
+	onbeforeunload={(event) => {
+		if (session.saver.pending > 0) event.preventDefault();
+	}}
+/>
+{@render children()}

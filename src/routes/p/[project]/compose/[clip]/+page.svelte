@@ -1,0 +1,111 @@
+<script lang="ts">
+	import { DropdownMenu } from 'bits-ui';
+	import { onMount } from 'svelte';
+	import { tinykeys } from 'tinykeys';
+	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
+	import { page } from '$app/state';
+	import Bench from '$lib/bench/Bench.svelte';
+	import { LaneView } from '$lib/lanes/lane-view.svelte';
+	import Lanes from '$lib/lanes/Lanes.svelte';
+	import { isTaken, makeCommands } from '$lib/session/commands';
+	import { addPart, NEW_PARTS } from '$lib/session/new-things';
+	import { useSession } from '$lib/session/session.svelte';
+	import Stage from '$lib/stage/Stage.svelte';
+	import HelpDialog from '$lib/ui/HelpDialog.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import ProjectBar from '$lib/ui/ProjectBar.svelte';
+	import { theme } from '$lib/ui/theme.svelte';
+
+	const session = useSession();
+	const view = new LaneView();
+	let hint = $state('');
+	let help = $state(false);
+	let newPart = $state(false);
+
+	$effect.pre(() => {
+		session.openClip(page.params.clip!);
+	});
+
+	const commands = makeCommands({ session, view, openHelp: () => (help = true) });
+	onMount(() => {
+		const bindings = Object.fromEntries(
+			commands.flatMap((command) =>
+				command.keys.map((keys) => [
+					keys,
+					(event: KeyboardEvent) => {
+						if (isTaken(event)) return;
+						event.preventDefault();
+						command.run();
+					},
+				]),
+			),
+		);
+		const unbind = tinykeys(window, bindings);
+		return () => {
+			unbind();
+			session.transport.stop();
+		};
+	});
+
+	const pickedCount = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
+	const picked = $derived(
+		pickedCount > 0
+			? `${pickedCount} ${pickedCount === 1 ? 'key' : 'keys'} on ${session.keys.size} ${session.keys.size === 1 ? 'lane' : 'lanes'}`
+			: (session.part?.name ?? 'nothing picked'),
+	);
+</script>
+
+<svelte:head><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head>
+
+<div class="flex h-screen min-h-[480px] flex-col">
+	<ProjectBar onhelp={() => (help = true)} />
+	{#if session.clip}
+		<main class="min-h-0 flex-1">
+			<PaneGroup direction="horizontal" autoSaveId="hillock-compose-across">
+				<Pane defaultSize={62} minSize={35}>
+					<Lanes {view} theme={theme.value} onhint={(text) => (hint = text)} onaddpart={() => (newPart = true)} />
+				</Pane>
+				<PaneResizer class="w-[5px] border-x border-rule bg-band hover:bg-rule" aria-label="width of the lanes" />
+				<Pane defaultSize={38} minSize={24}>
+					<PaneGroup direction="vertical" autoSaveId="hillock-compose-down">
+						<Pane defaultSize={48} minSize={20}>
+							<Stage theme={theme.value} onhint={(text) => (hint = text)} />
+						</Pane>
+						<PaneResizer class="h-[5px] border-y border-rule bg-band hover:bg-rule" aria-label="height of the stage" />
+						<Pane defaultSize={52} minSize={15}>
+							<Bench />
+						</Pane>
+					</PaneGroup>
+				</Pane>
+			</PaneGroup>
+		</main>
+	{:else}
+		<main class="flex-1 p-6 text-muted">
+			<p>This clip is not here: it may have been deleted. Choose another one above, or undo.</p>
+		</main>
+	{/if}
+	<footer class="flex h-7 shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-muted">
+		<span class="min-w-[160px] truncate text-ink" data-picked>{picked}</span>
+		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
+		<span class="flex items-center gap-2 font-mono text-xs">
+			{#if session.transport.playing}<span title="pictures a second, measured">{Math.round(session.transport.measuredRate)} shown/s</span>{/if}
+			<span>{session.frameRate} fps</span>
+			<label class="flex items-center gap-1">
+				<span>preview</span>
+				<NumberField label="preview speed in percent" value={session.transport.speed * 100} unit=" %" digits={0} min={10} max={400} step={5} class="w-[58px] !min-h-[20px] !px-1" oncommit={(v) => (session.transport.speed = v / 100)} onpreview={(v) => (session.transport.speed = v / 100)} />
+			</label>
+		</span>
+	</footer>
+</div>
+
+<DropdownMenu.Root bind:open={newPart}>
+	<DropdownMenu.Trigger class="fixed bottom-10 left-3 size-px opacity-0" tabindex={-1} aria-hidden="true"></DropdownMenu.Trigger>
+	<DropdownMenu.Portal>
+		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
+			{#each NEW_PARTS as kind (kind)}
+				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item>
+			{/each}
+		</DropdownMenu.Content>
+	</DropdownMenu.Portal>
+</DropdownMenu.Root>
+<HelpDialog bind:open={help} {commands} />
