@@ -24,9 +24,11 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 		rotation: options.boundRotation,
 		scale: options.boundScale,
 	};
-	const written = await writeGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch((error: unknown) => {
-		throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
-	});
+	const written = await writeGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch(
+		(error: unknown) => {
+			throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
+		},
+	);
 	const verified = await verifyGltf(doc, clips, written, bounds);
 	const [bad] = verified.violations;
 	if (bad) {

@@ -15,7 +15,8 @@ function positive(text: string): number {
 
 function port(text: string): number {
 	const value = Number(text);
-	if (!Number.isInteger(value) || value < 0 || value > 65_535) throw new InvalidArgumentError('It must be 0 to 65535.');
+	if (!Number.isInteger(value) || value < 0 || value > 65_535)
+		throw new InvalidArgumentError('It must be 0 to 65535.');
 	return value;
 }
 
@@ -44,7 +45,12 @@ program
 	.argument('<file>', 'project file (.hillock.json)')
 	.requiredOption('--clip <name>', 'name of a clip, or "all"')
 	.option('--to <target>', 'target format: gltf', 'gltf')
-	.option('--bound <fraction>', "largest error as a fraction of each path's range (rotations: of 180 degrees)", positive, 0.001)
+	.option(
+		'--bound <fraction>',
+		"largest error as a fraction of each path's range (rotations: of 180 degrees)",
+		positive,
+		0.001,
+	)
 	.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
 	.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
 	.option('--bound-scale <factor>', 'largest error of scales', positive)

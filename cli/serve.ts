@@ -59,7 +59,9 @@ export async function serve(options: ServeOptions): Promise<void> {
 	await new Promise<void>((resolve, reject) => {
 		server.once('error', (error: NodeJS.ErrnoException) => {
 			const taken = error.code === 'EADDRINUSE';
-			reject(new CliError(taken ? `port ${options.port} is taken: choose another with --port` : error.message, 2));
+			reject(
+				new CliError(taken ? `port ${options.port} is taken: choose another with --port` : error.message, 2),
+			);
 		});
 		server.listen(options.port, options.host, resolve);
 	});

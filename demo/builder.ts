@@ -39,7 +39,11 @@ export interface PartOptions {
 	opacity?: number;
 }
 
-type DrawingInput = Drawing extends infer D ? (D extends Drawing ? Omit<D, 'offset'> & { offset?: Vec3 } : never) : never;
+type DrawingInput = Drawing extends infer D
+	? D extends Drawing
+		? Omit<D, 'offset'> & { offset?: Vec3 }
+		: never
+	: never;
 
 /** Builds a document. Ids come from names, so the same code makes the same file. */
 export class ProjectBuilder {
@@ -107,7 +111,8 @@ export class ProjectBuilder {
 		const [property, component = 'value'] = path.split('.') as [Property, Component];
 		const id = channelId(this.clip, slug(part), property, component);
 		const keys = rows.map(([frame, v, shape = linear]): Key => {
-			const key: Key = { t: frameToTicks(frame, this.frameRate), v, shape };
+			// Adding 0 turns −0 into 0, which is what JSON has.
+			const key: Key = { t: frameToTicks(frame, this.frameRate), v: v + 0, shape };
 			return shape.kind === 'handles' ? { ...key, left: SMOOTH, right: SMOOTH } : key;
 		});
 		const channel = {
@@ -127,7 +132,14 @@ export class ProjectBuilder {
 
 	cue(name: string, frame: number, payload: unknown = null): this {
 		const id = `${this.clip}-${slug(name)}-${frame}`;
-		const cue = { type: 'cue' as const, id, clip: this.clip, name, t: frameToTicks(frame, this.frameRate), payload };
+		const cue = {
+			type: 'cue' as const,
+			id,
+			clip: this.clip,
+			name,
+			t: frameToTicks(frame, this.frameRate),
+			payload,
+		};
 		this.doc = { ...this.doc, cues: { ...this.doc.cues, [id]: cue } };
 		return this;
 	}

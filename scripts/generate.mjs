@@ -25,7 +25,8 @@ let code = standaloneCode.default(ajv, names);
 // Ajv asks for its small runtime parts with require(), which is no ES module: they are written in as they are.
 code = code.replace(
 	/const (\w+) = require\("ajv\/dist\/runtime\/(\w+)"\)\.default;?/g,
-	(_, name, part) => `import ${name}_module from "ajv/dist/runtime/${part}.js";const ${name} = ${name}_module.default ?? ${name}_module;`,
+	(_, name, part) =>
+		`import ${name}_module from "ajv/dist/runtime/${part}.js";const ${name} = ${name}_module.default ?? ${name}_module;`,
 );
 if (/\brequire\(/.test(code)) throw new Error('the generated validators still call require()');
 

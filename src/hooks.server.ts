@@ -13,8 +13,13 @@ export const handle: Handle = async ({ event, resolve }) => {
 };
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
-	if (status >= 500) process.stderr.write(`${event.request.method} ${event.url.pathname}: ${String(error)}\n${error instanceof Error ? error.stack : ''}\n`);
-	return { message: status === 404 ? 'There is nothing at this address.' : 'Something went wrong on the server.' };
+	if (status >= 500)
+		process.stderr.write(
+			`${event.request.method} ${event.url.pathname}: ${String(error)}\n${error instanceof Error ? error.stack : ''}\n`,
+		);
+	return {
+		message: status === 404 ? 'There is nothing at this address.' : 'Something went wrong on the server.',
+	};
 };
 
 process.once('sveltekit:shutdown' as 'beforeExit', () => void closeStore());

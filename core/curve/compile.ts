@@ -53,8 +53,7 @@ export function springSettleSeconds(shape: SpringShape, change: number): number 
 function springValue(shape: SpringShape, v0: number, v1: number, spanTicks: number): (x: number) => number {
 	const offset = springOffset(shape, v0 - v1, shape.velocity);
 	const spanSeconds = spanTicks / TICKS_PER_SECOND;
-	const seconds =
-		shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
+	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
 	// A ramp takes up what is left at the end, so that the span meets its key.
 	const rest = offset(seconds);
 	return (x) => v1 + offset(x * seconds) - rest * x;

@@ -1,14 +1,35 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileCurve } from './compile';
-import { expandSpan, insertOnCurve, moveKeys, putKey, removeKeys, setModes, setShape, toHandles } from './edit';
+import {
+	expandSpan,
+	insertOnCurve,
+	moveKeys,
+	putKey,
+	removeKeys,
+	setModes,
+	setShape,
+	toHandles,
+} from './edit';
 import { evaluateCurve } from './evaluate';
 import { PLAYS_ONCE, type CurveContext } from './handles';
-import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type EndKind, type HandleSide, type Key, type Shape } from './types';
+import {
+	EASING_FAMILIES,
+	EASING_WAYS,
+	STEP_JUMPS,
+	type EndKind,
+	type HandleSide,
+	type Key,
+	type Shape,
+} from './types';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
-const valueOf = (keys: Key[], t: number, context: CurveContext = PLAYS_ONCE, ends: { before: EndKind; after: EndKind } = HOLD) =>
-	evaluateCurve(compileCurve(keys, ends, context), t);
+const valueOf = (
+	keys: Key[],
+	t: number,
+	context: CurveContext = PLAYS_ONCE,
+	ends: { before: EndKind; after: EndKind } = HOLD,
+) => evaluateCurve(compileCurve(keys, ends, context), t);
 const span = (shape: Shape, v0 = 2, v1 = 10, ticks = 1000): Key[] => [
 	{ t: 0, v: v0, shape },
 	{ t: ticks, v: v1, shape: { kind: 'linear' } },
@@ -25,7 +46,13 @@ const side = fc.oneof(
 );
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const bezierShape = fc.oneof(
-	fc.constantFrom<Shape>({ kind: 'hold' }, { kind: 'linear' }, { kind: 'fall' }, { kind: 'rise' }, { kind: 'handles' }),
+	fc.constantFrom<Shape>(
+		{ kind: 'hold' },
+		{ kind: 'linear' },
+		{ kind: 'fall' },
+		{ kind: 'rise' },
+		{ kind: 'handles' },
+	),
 	fc.record({ kind: fc.constant('eased' as const), start: unit, finish: unit }),
 	fc.record({
 		kind: fc.constant('bezier' as const),
@@ -42,7 +69,11 @@ const anyShape = fc.oneof(
 		family: fc.constantFrom(...EASING_FAMILIES),
 		way: fc.constantFrom(...EASING_WAYS),
 	}),
-	fc.record({ kind: fc.constant('steps' as const), count: fc.integer({ min: 2, max: 9 }), jump: fc.constantFrom(...STEP_JUMPS) }),
+	fc.record({
+		kind: fc.constant('steps' as const),
+		count: fc.integer({ min: 2, max: 9 }),
+		jump: fc.constantFrom(...STEP_JUMPS),
+	}),
 	fc.record({
 		kind: fc.constant('spring' as const),
 		mass: fc.double({ min: 0.1, max: 5, noNaN: true }),
@@ -84,12 +115,29 @@ describe('shapes follow their closed forms', () => {
 		['sine in', { kind: 'family', family: 'sine', way: 'in' }, 500, 2 + 8 * (1 - Math.cos(Math.PI / 4))],
 		['quad in-out', { kind: 'family', family: 'quad', way: 'in-out' }, 250, 2 + 8 * 0.125],
 		['circ out', { kind: 'family', family: 'circ', way: 'out' }, 500, 2 + 8 * Math.sqrt(0.75)],
-		['back in dips first', { kind: 'family', family: 'back', way: 'in' }, 500, 2 + 8 * (0.25 * (2.70158 * 0.5 - 1.70158))],
+		[
+			'back in dips first',
+			{ kind: 'family', family: 'back', way: 'in' },
+			500,
+			2 + 8 * (0.25 * (2.70158 * 0.5 - 1.70158)),
+		],
 		['steps(4, jump-end)', { kind: 'steps', count: 4, jump: 'jump-end' }, 500, 6],
 		['steps(4, jump-start)', { kind: 'steps', count: 4, jump: 'jump-start' }, 0, 4],
 		['steps(5, jump-none)', { kind: 'steps', count: 5, jump: 'jump-none' }, 999, 10],
 		['steps(3, jump-both)', { kind: 'steps', count: 3, jump: 'jump-both' }, 0, 4],
-		['linear stops', { kind: 'stops', stops: [{ x: 0, y: 0 }, { x: 0.5, y: 1.5 }, { x: 1, y: 1 }] }, 250, 8],
+		[
+			'linear stops',
+			{
+				kind: 'stops',
+				stops: [
+					{ x: 0, y: 0 },
+					{ x: 0.5, y: 1.5 },
+					{ x: 1, y: 1 },
+				],
+			},
+			250,
+			8,
+		],
 		['bounce touches the ground after its fall', { kind: 'bounce', restitution: 0.5, count: 1 }, 500, 10],
 		['bounce rebounds to r²', { kind: 'bounce', restitution: 0.5, count: 1 }, 750, 10 - 8 * 0.25],
 	])('%s', (_, shape, t, expected) => {
@@ -139,9 +187,16 @@ describe('laws', () => {
 	it('smooth keys never pass the keys around them', () => {
 		fc.assert(
 			fc.property(keysOf(fc.constant<Shape>({ kind: 'handles' })), unit, (keys, x) => {
-				const smooth = keys.map((key): Key => ({ ...key, left: { mode: 'smooth' }, right: { mode: 'smooth' } }));
+				const smooth = keys.map((key): Key => ({
+					...key,
+					left: { mode: 'smooth' },
+					right: { mode: 'smooth' },
+				}));
 				const t = x * smooth.at(-1)!.t;
-				const i = Math.max(0, smooth.findLastIndex((key) => key.t <= t && key !== smooth.at(-1)));
+				const i = Math.max(
+					0,
+					smooth.findLastIndex((key) => key.t <= t && key !== smooth.at(-1)),
+				);
 				const [low, high] = [smooth[i].v, smooth[i + 1].v].sort((a, b) => a - b);
 				const v = valueOf(smooth, t);
 				expect(v).toBeGreaterThanOrEqual(low - 1e-9);
@@ -178,7 +233,9 @@ describe('laws', () => {
 			expect(expanded.length).toBeGreaterThan(2);
 			for (let i = 0; i <= 500; i++) {
 				const t = 144 * i;
-				expect(Math.abs(valueOf(expanded, t) - valueOf(keys, t)), `${shape.kind} at ${t}`).toBeLessThan(0.0025);
+				expect(Math.abs(valueOf(expanded, t) - valueOf(keys, t)), `${shape.kind} at ${t}`).toBeLessThan(
+					0.0025,
+				);
 			}
 		}
 	});
@@ -203,12 +260,26 @@ describe('edits', () => {
 
 	it('a key dropped on another replaces it, and moving on from the same start brings it back', () => {
 		const picked = new Set([100]);
-		expect(moveKeys(keys, picked, 100, 0).map((key) => [key.t, key.v])).toEqual([[0, 0], [200, 1], [300, 9]]);
-		expect(moveKeys(keys, picked, 120, 5).map((key) => [key.t, key.v])).toEqual([[0, 0], [200, 4], [220, 6], [300, 9]]);
+		expect(moveKeys(keys, picked, 100, 0).map((key) => [key.t, key.v])).toEqual([
+			[0, 0],
+			[200, 1],
+			[300, 9],
+		]);
+		expect(moveKeys(keys, picked, 120, 5).map((key) => [key.t, key.v])).toEqual([
+			[0, 0],
+			[200, 4],
+			[220, 6],
+			[300, 9],
+		]);
 	});
 
 	it('a handle keeps its slope when its span grows', () => {
-		const bent = setModes(setShape(keys, new Set([100]), { kind: 'handles' }), new Set([100]), 'split', PLAYS_ONCE);
+		const bent = setModes(
+			setShape(keys, new Set([100]), { kind: 'handles' }),
+			new Set([100]),
+			'split',
+			PLAYS_ONCE,
+		);
 		const rise = bent[1].right!.rise!;
 		const longer = moveKeys(bent, new Set([200]), 50, 0);
 		expect(longer[1].right!.rise).toBeCloseTo(rise * 1.5, 12);

@@ -99,14 +99,20 @@ export function removeKeys(keys: readonly Key[], times: ReadonlySet<number>): Ke
  * Moves the keys at the given ticks by `ticks` and `value`. Keys that they land on are replaced; times are kept
  * within 0…`length` by the caller's choice of `ticks`. Always computed from the keys as they were when a drag began.
  */
-export function moveKeys(keys: readonly Key[], times: ReadonlySet<number>, ticks: number, value: number): Key[] {
+export function moveKeys(
+	keys: readonly Key[],
+	times: ReadonlySet<number>,
+	ticks: number,
+	value: number,
+): Key[] {
 	if (ticks === 0 && value === 0) return keys as Key[];
 	const moved = new Map<number, { key: Key; source: number }>();
 	keys.forEach((key, source) => {
 		if (!times.has(key.t)) moved.set(key.t, { key, source });
 	});
 	keys.forEach((key, source) => {
-		if (times.has(key.t)) moved.set(key.t + ticks, { key: { ...key, t: key.t + ticks, v: key.v + value }, source });
+		if (times.has(key.t))
+			moved.set(key.t + ticks, { key: { ...key, t: key.t + ticks, v: key.v + value }, source });
 	});
 	const sorted = [...moved.values()].sort((a, b) => a.key.t - b.key.t);
 	return keepSlopes(
@@ -162,7 +168,9 @@ function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext
 			? { mode: 'joined', rise: -slope * (key.t - before.t) * THIRD }
 			: key.left;
 	const right: HandleSide | undefined =
-		key.right?.mode === 'smooth' && after ? { mode: 'joined', rise: slope * (after.t - key.t) * THIRD } : key.right;
+		key.right?.mode === 'smooth' && after
+			? { mode: 'joined', rise: slope * (after.t - key.t) * THIRD }
+			: key.right;
 	return withSides(key, left, right);
 }
 
@@ -242,7 +250,12 @@ function hermiteKeys(keys: readonly Key[], index: number, context: CurveContext)
 			return;
 		}
 		const previous = result.at(-1);
-		const key: Key = { t: a, v: va, shape: { kind: 'handles' }, right: { mode: 'split', rise: sa * d * THIRD } };
+		const key: Key = {
+			t: a,
+			v: va,
+			shape: { kind: 'handles' },
+			right: { mode: 'split', rise: sa * d * THIRD },
+		};
 		if (previous) key.left = leftOfNext;
 		result.push(key);
 		leftOfNext = { mode: 'split', rise: -sb * d * THIRD };
@@ -306,7 +319,8 @@ export function insertOnCurve(keys: readonly Key[], t: number, context: CurveCon
 		right: explicitSide((x.bc - middle) / (1 - middle), y.bc - y.middle, 'joined'),
 	};
 	const result = frozenAround(keys, index, context, [key]);
-	const joins = (mode: HandleSide['mode'] | undefined) => (mode === 'smooth' || mode === 'joined' ? 'joined' : 'split');
+	const joins = (mode: HandleSide['mode'] | undefined) =>
+		mode === 'smooth' || mode === 'joined' ? 'joined' : 'split';
 	result[index] = {
 		...result[index],
 		shape: HANDLES,
@@ -351,7 +365,11 @@ export function setSide(
 		const theirs = Math.abs(otherKey.t - key.t);
 		const slope = (value.rise ?? 0) / ((value.reach ?? THIRD) * own || 1);
 		const reach = key[other].reach;
-		key[other] = { mode: 'joined', ...(reach === undefined ? {} : { reach }), rise: -slope * (reach ?? THIRD) * theirs };
+		key[other] = {
+			mode: 'joined',
+			...(reach === undefined ? {} : { reach }),
+			rise: -slope * (reach ?? THIRD) * theirs,
+		};
 	}
 	return shaped.with(index, key);
 }

@@ -48,11 +48,7 @@ export function smoothSlope(keys: readonly Key[], index: number, context: CurveC
 	if (!onSeam || keys[last].v - keys[0].v !== change) return 0;
 	const before = keys[last - 1];
 	const after = keys[1];
-	return steffenSlope(
-		{ ...before, t: before.t - context.length, v: before.v - change },
-		keys[0],
-		after,
-	);
+	return steffenSlope({ ...before, t: before.t - context.length, v: before.v - change }, keys[0], after);
 }
 
 function sideOffset(

@@ -5,7 +5,7 @@
 import type { Key } from '../curve/types';
 import { ok, token, type Problem, type Result } from '../result';
 import type { Channel, Doc, Entity } from './types';
-import { validateChannel, validateEntity, validateReferences, validateShape } from './validate';
+import { badReferences, validateChannel, validateEntity, validateShape } from './validate';
 
 export interface KeySplice {
 	/** Index in the keys as they were before. */
@@ -87,7 +87,10 @@ function applySplices(channel: Channel, splices: KeySplice[], prefix: string, pr
 	let read = 0;
 	for (const [i, { at, remove, insert }] of splices.entries()) {
 		if (at < read || at + remove > channel.keys.length) {
-			problems.push({ pointer: `${prefix}/${i}/at`, message: 'The splice does not fit the keys that are there.' });
+			problems.push({
+				pointer: `${prefix}/${i}/at`,
+				message: 'The splice does not fit the keys that are there.',
+			});
 			return channel;
 		}
 		for (; read < at; read++) keys.push(channel.keys[read]);
@@ -95,7 +98,8 @@ function applySplices(channel: Channel, splices: KeySplice[], prefix: string, pr
 		read = at + remove;
 	}
 	for (; read < channel.keys.length; read++) keys.push(channel.keys[read]);
-	if (keys.length === 0) problems.push({ pointer: prefix, message: 'A channel must keep one key: drop it instead.' });
+	if (keys.length === 0)
+		problems.push({ pointer: prefix, message: 'A channel must keep one key: drop it instead.' });
 	return { ...channel, keys };
 }
 
@@ -125,7 +129,8 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 		touched.set(id, prefix);
 		problems.push(...validateEntity(entity, prefix));
 		if (problems.length > 0) break;
-		if (entity.id !== id) problems.push({ pointer: `${prefix}/id`, message: 'The id differs from its name here.' });
+		if (entity.id !== id)
+			problems.push({ pointer: `${prefix}/id`, message: 'The id differs from its name here.' });
 		if (entity.type === 'project') {
 			if (id !== project.id) problems.push({ pointer: `${prefix}/id`, message: 'This is another project.' });
 			project = entity;
@@ -152,6 +157,16 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 	}
 	if (problems.length > 0) return { ok: false, problems };
 	const next = { project, ...maps } as Doc;
-	const references = validateReferences(next, (entity) => touched.get(entity.id) ?? `/${token(entity.id)}`);
-	return references.length > 0 ? { ok: false, problems: references } : ok(next);
+	const references = badReferences(next, touched);
+	if (references.length === 0) return ok(next);
+	return {
+		ok: false,
+		problems: references.map(({ entity, member, missing, message }) => {
+			const own = touched.get(entity.id);
+			// Where the request left the entity alone, what it dropped is to blame.
+			const dropped = missing === null ? -1 : changeset.drop.indexOf(missing);
+			const pointer = own === undefined && dropped >= 0 ? `/drop/${dropped}` : `${own ?? ''}/${member}`;
+			return { pointer, message: own === undefined ? `${message} "${entity.id}" needs it.` : message };
+		}),
+	};
 }

@@ -78,7 +78,12 @@ function revolve(
 	for (let j = 0; j + 1 < profile.length; j++) {
 		if (profile[j].r === profile[j + 1].r && profile[j].y === profile[j + 1].y) continue;
 		for (let i = 0; i < segments; i++) {
-			const quad = [at(i, profile[j]), at(i + 1, profile[j]), at(i + 1, profile[j + 1]), at(i, profile[j + 1])];
+			const quad = [
+				at(i, profile[j]),
+				at(i + 1, profile[j]),
+				at(i + 1, profile[j + 1]),
+				at(i, profile[j + 1]),
+			];
 			builder.quad(
 				quad.map((corner) => corner.position),
 				quad.map((corner) => corner.normal),
@@ -190,7 +195,11 @@ export function meshOf(drawing: Drawing, space: Space): Mesh | null {
 			);
 			break;
 		case 'ellipse':
-			extrude(builder, [{ outer: ellipseRing(drawing.size[0], drawing.size[1]), holes: [] }], drawing.size[2]);
+			extrude(
+				builder,
+				[{ outer: ellipseRing(drawing.size[0], drawing.size[1]), holes: [] }],
+				drawing.size[2],
+			);
 			break;
 		case 'path': {
 			const rings = pathRings(drawing.d);

@@ -118,10 +118,7 @@ export function cardRing(width: number, height: number, radius: number): Point[]
 	corners.forEach(([sx, sy], corner) => {
 		for (let i = 0; i <= 8; i++) {
 			const angle = (corner + i / 8) * (Math.PI / 2);
-			ring.push([
-				sx * (width / 2 - r) + Math.cos(angle) * r,
-				sy * (height / 2 - r) + Math.sin(angle) * r,
-			]);
+			ring.push([sx * (width / 2 - r) + Math.cos(angle) * r, sy * (height / 2 - r) + Math.sin(angle) * r]);
 		}
 	});
 	return distinct(ring);

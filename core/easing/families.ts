@@ -16,8 +16,7 @@ const EXPO_FLOOR = 2 ** -10;
 function elasticIn(amplitude: number, period: number): Ease {
 	const a = Math.max(1, amplitude);
 	const phase = (Math.asin(1 / a) * period) / (2 * Math.PI);
-	const raw: Ease = (x) =>
-		a * 2 ** (-10 * (1 - x)) * Math.sin(((1 - x - phase) * -2 * Math.PI) / period);
+	const raw: Ease = (x) => a * 2 ** (-10 * (1 - x)) * Math.sin(((1 - x - phase) * -2 * Math.PI) / period);
 	const offset = raw(0);
 	const range = raw(1) - offset;
 	return (x) => (raw(x) - offset) / range;

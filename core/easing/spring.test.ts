@@ -39,7 +39,8 @@ describe.each(SPRINGS)('a spring that $name', ({ mass, stiffness, damping }) => 
 		const offset = springOffset(spring, -3, 7);
 		expect(settled).toBeGreaterThan(0.1);
 		expect(Math.abs(offset(settled - 2 / 72_000))).toBeGreaterThan(tolerance);
-		for (let i = 0; i < 5000; i++) expect(Math.abs(offset(settled + i * 0.002))).toBeLessThanOrEqual(tolerance);
+		for (let i = 0; i < 5000; i++)
+			expect(Math.abs(offset(settled + i * 0.002))).toBeLessThanOrEqual(tolerance);
 	});
 });
 

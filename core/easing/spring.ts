@@ -48,7 +48,11 @@ export function springOffset(
 }
 
 /** Times of the extrema of a spring's distance: `first + n·period`, or one alone when `period` is 0. */
-function extrema(spring: SpringParameters, offset: number, velocity: number): { first: number; period: number } {
+function extrema(
+	spring: SpringParameters,
+	offset: number,
+	velocity: number,
+): { first: number; period: number } {
 	const omega = Math.sqrt(spring.stiffness / spring.mass);
 	const zeta = dampingRatio(spring);
 	if (Math.abs(zeta - 1) < CRITICAL) {

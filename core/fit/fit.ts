@@ -73,7 +73,10 @@ function sampleRuns(source: Source, extra: ReadonlySet<number>): Run[] {
 			const time = Math.min(endTime, Math.fround(ticksToSeconds(tick)));
 			if (time <= (times.at(-1) ?? previousEnd)) continue;
 			const at = time * TICKS_PER_SECOND;
-			source.evaluate(isLast ? Math.min(Math.max(at, from), to) : Math.min(Math.max(at, from), to - JUST_BEFORE), value);
+			source.evaluate(
+				isLast ? Math.min(Math.max(at, from), to) : Math.min(Math.max(at, from), to - JUST_BEFORE),
+				value,
+			);
 			times.push(time);
 			values.push(...value);
 		}
@@ -232,7 +235,12 @@ function buildLinear(runs: readonly Run[], size: number, bound: number): Sampler
 			times.push(run.times[i]);
 			values.push(...run.values.subarray(i * size, (i + 1) * size));
 		}
-	return { interpolation: 'LINEAR', size, times: Float32Array.from(times), values: Float32Array.from(values) };
+	return {
+		interpolation: 'LINEAR',
+		size,
+		times: Float32Array.from(times),
+		values: Float32Array.from(values),
+	};
 }
 
 function buildCubic(runs: readonly Run[], size: number, bound: number): Sampler {
@@ -253,7 +261,12 @@ function buildCubic(runs: readonly Run[], size: number, bound: number): Sampler 
 		}
 		push(at, into, zero);
 	}
-	return { interpolation: 'CUBICSPLINE', size, times: Float32Array.from(times), values: Float32Array.from(values) };
+	return {
+		interpolation: 'CUBICSPLINE',
+		size,
+		times: Float32Array.from(times),
+		values: Float32Array.from(values),
+	};
 }
 
 /** The nearest jump is closer than this many seconds: readers may show either side there. */
@@ -339,7 +352,10 @@ function refine(
 		const before = extra.size;
 		const { error, errorAt } = measure(source, sampler, bound, (ticks) => {
 			const step = LONGEST_CELL / 2 ** (round + 2);
-			extra.add(ticks).add(ticks - step).add(ticks + step);
+			extra
+				.add(ticks)
+				.add(ticks - step)
+				.add(ticks + step);
 		});
 		if (error <= bound) return { sampler, error, errorAt };
 		if (extra.size === before || round > 4) within *= 0.8;
@@ -387,7 +403,7 @@ export function fit(source: Source, bound: number): Fitted {
 /** Dense LINEAR keys at a fixed rate: what a file costs without any fit. */
 export function bake(source: Source, rate: number): Sampler {
 	const { size } = source;
-	const frames = Math.ceil((ticksToSeconds(source.end - source.start) * rate) - 1e-9);
+	const frames = Math.ceil(ticksToSeconds(source.end - source.start) * rate - 1e-9);
 	const times = new Float32Array(frames + 1);
 	const values = new Float32Array((frames + 1) * size);
 	const value = new Float64Array(size);

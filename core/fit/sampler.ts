@@ -60,7 +60,8 @@ export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array): 
 	const h2 = 3 * u2 - 2 * u3;
 	const h3 = duration * (u3 - u2);
 	for (let i = 0; i < size; i++) {
-		out[i] = h0 * values[at + i] + h1 * values[at + size + i] + h2 * values[next + i] + h3 * values[next - size + i];
+		out[i] =
+			h0 * values[at + i] + h1 * values[at + size + i] + h2 * values[next + i] + h3 * values[next - size + i];
 	}
 	if (size === 4) normalise(out);
 }

@@ -38,11 +38,7 @@ export function rotateVector(q: Quaternion, v: Vec3): Vec3 {
 	const tx = 2 * (y * v[2] - z * v[1]);
 	const ty = 2 * (z * v[0] - x * v[2]);
 	const tz = 2 * (x * v[1] - y * v[0]);
-	return [
-		v[0] + w * tx + y * tz - z * ty,
-		v[1] + w * ty + z * tx - x * tz,
-		v[2] + w * tz + x * ty - y * tx,
-	];
+	return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
 /**
@@ -86,7 +82,8 @@ export function closestEuler(euler: Vec3, previous: ArrayLike<number>, order: Eu
 	const candidates = [euler, flipped].map(
 		(angles) => angles.map((angle, axis) => nearestTurn(angle, previous[axis])) as Vec3,
 	);
-	const distance = (angles: Vec3) => angles.reduce((sum, angle, axis) => sum + Math.abs(angle - previous[axis]), 0);
+	const distance = (angles: Vec3) =>
+		angles.reduce((sum, angle, axis) => sum + Math.abs(angle - previous[axis]), 0);
 	return distance(candidates[0]) <= distance(candidates[1]) ? candidates[0] : candidates[1];
 }
 
@@ -101,7 +98,12 @@ export function angleBetween(a: ArrayLike<number>, b: ArrayLike<number>): number
 }
 
 /** Spherical linear interpolation as glTF 2.0 defines it (appendix C.4): the short way. */
-export function slerp(a: ArrayLike<number>, b: ArrayLike<number>, x: number, out: { [index: number]: number }): void {
+export function slerp(
+	a: ArrayLike<number>,
+	b: ArrayLike<number>,
+	x: number,
+	out: { [index: number]: number },
+): void {
 	const dot = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
 	const sign = dot < 0 ? -1 : 1;
 	const cosine = Math.min(1, Math.abs(dot));

@@ -9,4 +9,8 @@
 </script>
 
 {@render children()}
-<Toaster position="bottom-right" closeButton theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'} />
+<Toaster
+	position="bottom-right"
+	closeButton
+	theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'}
+/>

@@ -6,7 +6,7 @@
 	import Moon from '@lucide/svelte/icons/moon';
 	import Plus from '@lucide/svelte/icons/plus';
 	import Sailboat from '@lucide/svelte/icons/sailboat';
-	import Trash2 from '@lucide/svelte/icons/trash-2';
+	import Trash from '@lucide/svelte/icons/trash';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { toast } from 'svelte-sonner';
 	import Terrain from '$lib/projects/Terrain.svelte';
@@ -23,7 +23,8 @@
 	let dropping = $state(false);
 	let fileInput: HTMLInputElement;
 
-	const address = (card: ProjectCard) => (card.firstClip ? `/p/${card.id}/compose/${card.firstClip}` : `/p/${card.id}`);
+	const address = (card: ProjectCard) =>
+		card.firstClip ? `/p/${card.id}/compose/${card.firstClip}` : `/p/${card.id}`;
 	const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone: 'UTC' });
 	const size = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${Math.round(bytes / 1000)} kB`);
 
@@ -95,24 +96,44 @@
 <header class="flex h-12 items-center gap-4 border-b border-rule px-5">
 	<Wordmark />
 	<span class="text-muted">clips with a shape</span>
-	<button type="button" class="btn btn-square btn-plain ml-auto" aria-label="light or night" title="Light or night" onclick={() => theme.toggle()}><Moon size={16} /></button>
+	<button
+		type="button"
+		class="btn btn-square btn-plain ml-auto"
+		aria-label="light or night"
+		title="Light or night"
+		onclick={() => theme.toggle()}><Moon size={16} /></button
+	>
 </header>
 <main class="mx-auto max-w-[1080px] px-5 py-6">
 	<div class="mb-5 flex items-center gap-2">
 		<h1 class="text-lg font-bold">Projects</h1>
 		<span class="ml-auto"></span>
-		<button type="button" class="btn" onclick={() => fileInput.click()}><FileUp size={15} />Import a file</button>
+		<button type="button" class="btn" onclick={() => fileInput.click()}
+			><FileUp size={15} />Import a file</button
+		>
 		<button type="button" class="btn" onclick={addDemo}><Sailboat size={15} />Add the demo</button>
-		<button type="button" class="btn btn-main" onclick={() => ((name = ''), (making = true))}><Plus size={15} />New project</button>
-		<input bind:this={fileInput} type="file" class="hidden" accept=".json,application/json" aria-label="project file" onchange={(event) => {
-			void importFiles(event.currentTarget.files).then(() => (fileInput.value = ''));
-		}} />
+		<button type="button" class="btn btn-main" onclick={() => ((name = ''), (making = true))}
+			><Plus size={15} />New project</button
+		>
+		<input
+			bind:this={fileInput}
+			type="file"
+			class="hidden"
+			accept=".json,application/json"
+			aria-label="project file"
+			onchange={(event) => {
+				void importFiles(event.currentTarget.files).then(() => (fileInput.value = ''));
+			}}
+		/>
 	</div>
 	{#if busy}<p class="mb-3 text-muted" role="status">{busy} …</p>{/if}
 	{#if data.projects.length === 0}
 		<div class="rounded-lg border border-dashed border-rule px-6 py-14 text-center">
 			<p class="text-base font-semibold">No project yet</p>
-			<p class="mx-auto mt-1 max-w-[420px] text-muted">Begin with a new one, drop a project file anywhere on this page, or look at the harbour post office of the demo.</p>
+			<p class="mx-auto mt-1 max-w-[420px] text-muted">
+				Begin with a new one, drop a project file anywhere on this page, or look at the harbour post office of
+				the demo.
+			</p>
 			<p class="mt-4 flex justify-center gap-2">
 				<button type="button" class="btn btn-main" onclick={addDemo}>Add the demo</button>
 				<button type="button" class="btn" onclick={() => ((name = ''), (making = true))}>New project</button>
@@ -121,20 +142,38 @@
 	{/if}
 	<ul class="grid grid-cols-1 gap-4 sm:grid-cols-2 lg:grid-cols-3">
 		{#each data.projects as card (card.id)}
-			<li class="relative overflow-hidden rounded-lg border border-rule bg-sheet focus-within:border-moss hover:border-muted">
+			<li
+				class="relative overflow-hidden rounded-lg border border-rule bg-sheet focus-within:border-moss hover:border-muted"
+			>
 				<Terrain ridges={card.ridges} />
 				<div class="flex items-start gap-2 border-t border-rule px-3 py-2">
 					<div class="min-w-0 flex-1">
-						<a href={address(card)} class="block truncate text-base font-bold after:absolute after:inset-0">{card.name}</a>
-						<p class="text-muted">{card.space} · {card.frameRate} frames a second · {card.clips} {card.clips === 1 ? 'clip' : 'clips'} · {card.parts} parts</p>
-						<p class="font-mono text-xs text-muted">{when.format(new Date(card.updatedAt))} UTC · {size(card.bytes)}</p>
+						<a href={address(card)} class="block truncate text-base font-bold after:absolute after:inset-0"
+							>{card.name}</a
+						>
+						<p class="text-muted">
+							{card.space} · {card.frameRate} frames a second · {card.clips}
+							{card.clips === 1 ? 'clip' : 'clips'} · {card.parts} parts
+						</p>
+						<p class="font-mono text-xs text-muted">
+							{when.format(new Date(card.updatedAt))} UTC · {size(card.bytes)}
+						</p>
 					</div>
 					<DropdownMenu.Root>
-						<DropdownMenu.Trigger class="btn btn-square btn-plain relative z-10" aria-label="more for {card.name}"><Ellipsis size={16} /></DropdownMenu.Trigger>
+						<DropdownMenu.Trigger
+							class="btn btn-square btn-plain relative z-10"
+							aria-label="more for {card.name}"><Ellipsis size={16} /></DropdownMenu.Trigger
+						>
 						<DropdownMenu.Portal>
 							<DropdownMenu.Content class="menu" align="end">
-								<DropdownMenu.Item class="menu-item" onSelect={() => (location.href = `/api/projects/${card.id}/file`)}>Save as a file <Download size={14} /></DropdownMenu.Item>
-								<DropdownMenu.Item class="menu-item" onSelect={() => remove(card)}>Delete <Trash2 size={14} /></DropdownMenu.Item>
+								<DropdownMenu.Item
+									class="menu-item"
+									onSelect={() => (location.href = `/api/projects/${card.id}/file`)}
+									>Save as a file <Download size={14} /></DropdownMenu.Item
+								>
+								<DropdownMenu.Item class="menu-item" onSelect={() => remove(card)}
+									>Delete <Trash size={14} /></DropdownMenu.Item
+								>
 							</DropdownMenu.Content>
 						</DropdownMenu.Portal>
 					</DropdownMenu.Root>
@@ -144,13 +183,19 @@
 	</ul>
 </main>
 {#if dropping}
-	<div class="pointer-events-none fixed inset-3 flex items-center justify-center rounded-xl border-2 border-dashed border-moss bg-paper/80 text-lg font-bold">Drop a project file to import it</div>
+	<div
+		class="pointer-events-none fixed inset-3 flex items-center justify-center rounded-xl border-2 border-dashed border-moss bg-paper/80 text-lg font-bold"
+	>
+		Drop a project file to import it
+	</div>
 {/if}
 
 <Dialog.Root bind:open={making}>
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content class="fixed left-1/2 top-1/3 z-50 w-[420px] -translate-x-1/2 -translate-y-1/3 rounded-xl border border-rule bg-paper p-5">
+		<Dialog.Content
+			class="fixed left-1/2 top-1/3 z-50 w-[420px] -translate-x-1/2 -translate-y-1/3 rounded-xl border border-rule bg-paper p-5"
+		>
 			<Dialog.Title class="text-base font-bold">New project</Dialog.Title>
 			<form class="mt-3 flex flex-col gap-3" onsubmit={create}>
 				<label class="flex flex-col gap-1">
@@ -160,8 +205,14 @@
 				<fieldset class="grid grid-cols-2 gap-2">
 					<legend class="mb-1">Space</legend>
 					{#each [{ value: 'world', title: 'World', text: 'metres, y up: things in a game' }, { value: 'interface', title: 'Interface', text: 'pixels, y down: things on a screen' }] as const as option (option.value)}
-						<label class="cursor-pointer rounded-md border p-2 {space === option.value ? 'border-moss ring-1 ring-moss' : 'border-rule'}">
-							<input type="radio" class="mr-1" bind:group={space} value={option.value} /><strong>{option.title}</strong>
+						<label
+							class="cursor-pointer rounded-md border p-2 {space === option.value
+								? 'border-moss ring-1 ring-moss'
+								: 'border-rule'}"
+						>
+							<input type="radio" class="mr-1" bind:group={space} value={option.value} /><strong
+								>{option.title}</strong
+							>
 							<span class="block text-muted">{option.text}</span>
 						</label>
 					{/each}

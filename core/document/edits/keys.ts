@@ -70,7 +70,9 @@ export function setValue(doc: Doc, address: ChannelAddress, t: number, v: number
 /** Puts a key on a channel's curve at a tick: the motion stays as it is. */
 export function insertKey(doc: Doc, id: string, t: number): Doc {
 	const channel = doc.channels[id];
-	return channel ? withKeys(doc, channel, curve.insertOnCurve(channel.keys, t, contextOf(doc, channel))) : doc;
+	return channel
+		? withKeys(doc, channel, curve.insertOnCurve(channel.keys, t, contextOf(doc, channel)))
+		: doc;
 }
 
 export function removeKeys(doc: Doc, selection: KeySelection): Doc {
@@ -129,7 +131,8 @@ export function expandSpans(doc: Doc, selection: KeySelection): Doc {
 		let next = keys;
 		for (const t of times) {
 			const index = curve.indexAt(next, t);
-			if (index >= 0 && index < next.length - 1) next = curve.expandSpan(next, index, contextOf(doc, channel));
+			if (index >= 0 && index < next.length - 1)
+				next = curve.expandSpan(next, index, contextOf(doc, channel));
 		}
 		return next;
 	});

@@ -35,7 +35,7 @@ export function setRestComponent(
 /** A part and all that hangs below it. */
 export function withDescendants(doc: Doc, id: string): Set<string> {
 	const found = new Set([id]);
-	for (let grew = true; grew; ) {
+	for (let grew = true; grew;) {
 		grew = false;
 		for (const part of Object.values(doc.parts)) {
 			if (part.parent !== null && found.has(part.parent) && !found.has(part.id)) {

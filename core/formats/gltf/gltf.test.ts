@@ -36,12 +36,19 @@ async function worstShareInThree(doc: Doc, clip: Clip, written: GltfExport, boun
 	const compiled = compileClip(doc, clip);
 	let worst = 0;
 	for (const { part, path } of written.clips.find((report) => report.clip === clip.id)!.paths) {
-		const source = pathSource(doc, compiled, Object.values(doc.parts).find((p) => p.name === part)!, path)!;
+		const source = pathSource(
+			doc,
+			compiled,
+			Object.values(doc.parts).find((p) => p.name === part)!,
+			path,
+		)!;
 		const { bound } = boundOf(source, doc.project.space, bounds);
 		const truth = new Float64Array(source.source.size);
 		for (let i = 0; i < 397; i++) {
 			const seconds = (ticksToSeconds(clip.length) * (i + 0.381)) / 397;
-			const jumpNear = source.source.pieces.some((p) => p.jump && Math.abs(ticksToSeconds(p.t) - seconds) < 1e-6);
+			const jumpNear = source.source.pieces.some(
+				(p) => p.jump && Math.abs(ticksToSeconds(p.t) - seconds) < 1e-6,
+			);
 			if (jumpNear) continue;
 			source.source.evaluate(seconds * 72_000, truth);
 			const node = at(seconds)(part);
@@ -81,14 +88,19 @@ describe('spans that glTF can say are written as they are', () => {
 		const { clips, bytes } = await writeGltf(doc, clipsInOrder(doc));
 		expect(clips[0].paths[0]).toMatchObject({ encoding, keys, exact: true });
 		expect(clips[0].paths[0].error).toBeLessThan(1e-4);
-		expect(await worstShareInThree(doc, doc.clips.slide, { clips, bytes }, { relative: 1e-4 })).toBeLessThan(1);
+		expect(await worstShareInThree(doc, doc.clips.slide, { clips, bytes }, { relative: 1e-4 })).toBeLessThan(
+			1,
+		);
 	});
 
 	it('a full turn keeps turning in a reader of quaternions', async () => {
 		const doc = new ProjectBuilder('Turn', 'world', 30)
 			.part('wheel', { kind: 'cylinder', size: [1, 1, 1] })
 			.startClip('spin', 60)
-			.keys('wheel', 'rotation.y', [[0, 0, linear], [60, 720]])
+			.keys('wheel', 'rotation.y', [
+				[0, 0, linear],
+				[60, 720],
+			])
 			.build();
 		const written = await writeGltf(doc, clipsInOrder(doc));
 		const at = play(await load(written.bytes), 'spin');
@@ -102,7 +114,12 @@ describe('spans that glTF can say are written as they are', () => {
 		const doc = new ProjectBuilder('Jump', 'world', 30)
 			.part('crate', { kind: 'box', size: [1, 1, 1] })
 			.startClip('jump', 30)
-			.keys('crate', 'translation.x', [[0, 0, linear], [10, 1, hold], [20, 5, linear], [30, 6]])
+			.keys('crate', 'translation.x', [
+				[0, 0, linear],
+				[10, 1, hold],
+				[20, 5, linear],
+				[30, 6],
+			])
 			.build();
 		const written = await writeGltf(doc, clipsInOrder(doc));
 		const at = play(await load(written.bytes), 'jump');
@@ -134,7 +151,9 @@ describe.each([
 		const second = await writeGltf(doc, clips);
 		expect(Buffer.compare(first.bytes, second.bytes)).toBe(0);
 		const report = await validator.validateBytes(first.bytes);
-		expect(report.issues.messages.filter((message: { severity: number }) => message.severity <= 1)).toEqual([]);
+		expect(report.issues.messages.filter((message: { severity: number }) => message.severity <= 1)).toEqual(
+			[],
+		);
 		expect(report.info.animationCount).toBeGreaterThan(2);
 	});
 
@@ -143,10 +162,13 @@ describe.each([
 		const paths = written.clips.flatMap((clip) => clip.paths);
 		const moving = clips.flatMap((clip) => {
 			const compiled = compileClip(doc, clip);
-			return Object.values(doc.parts).flatMap((part) => PATHS.filter((path) => pathSource(doc, compiled, part, path)));
+			return Object.values(doc.parts).flatMap((part) =>
+				PATHS.filter((path) => pathSource(doc, compiled, part, path)),
+			);
 		});
 		expect(paths.length).toBe(moving.length);
-		const sum = (pick: (path: (typeof paths)[number]) => number) => paths.reduce((total, path) => total + pick(path), 0);
+		const sum = (pick: (path: (typeof paths)[number]) => number) =>
+			paths.reduce((total, path) => total + pick(path), 0);
 		expect(sum((path) => path.bytes)).toBeLessThan(0.4 * sum((path) => path.bakedBytes));
 	});
 });

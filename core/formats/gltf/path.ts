@@ -42,12 +42,17 @@ function piecesOver(channel: Channel, length: number): Piece[] {
 	const pieces = own.filter((piece) => piece.t <= length);
 	const unroll = (kind: string, from: number, to: number) => {
 		if (kind === 'hold' || kind === 'straight' || period <= 0) return;
-		for (let round = Math.floor((from - first) / period); round <= Math.ceil((to - first) / period); round++) {
+		for (
+			let round = Math.floor((from - first) / period);
+			round <= Math.ceil((to - first) / period);
+			round++
+		) {
 			if (round === 0) continue;
 			const backwards = kind === 'alternate' && Math.abs(round) % 2 === 1;
 			for (const piece of own) {
 				const t = (backwards ? last - piece.t : piece.t - first) + first + round * period;
-				if (t >= from && t <= to) pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
+				if (t >= from && t <= to)
+					pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
 			}
 		}
 	};
@@ -71,7 +76,11 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 	const { clip } = compiled;
 	const { space } = doc.project;
 	const factors =
-		path === 'translation' ? translationFactors(space) : path === 'rotation' ? rotationFactors(space) : [1, 1, 1];
+		path === 'translation'
+			? translationFactors(space)
+			: path === 'rotation'
+				? rotationFactors(space)
+				: [1, 1, 1];
 	const components = AXES.map((axis, i): ComponentCurve => {
 		const id = channelId(clip.id, part.id, path, axis);
 		const channel = Object.hasOwn(doc.channels, id) ? doc.channels[id] : null;
@@ -157,8 +166,10 @@ function slopeBeside(component: ComponentCurve, from: number, to: number, atEnd:
 	if (!curve || curve.count === 1) return 0;
 	const middle = (from + to) / 2;
 	const last = curve.count - 1;
-	if (middle < curve.times[0]) return curve.before === 'straight' ? curve.startSlope * factor * TICKS_PER_SECOND : 0;
-	if (middle > curve.times[last]) return curve.after === 'straight' ? curve.endSlope * factor * TICKS_PER_SECOND : 0;
+	if (middle < curve.times[0])
+		return curve.before === 'straight' ? curve.startSlope * factor * TICKS_PER_SECOND : 0;
+	if (middle > curve.times[last])
+		return curve.after === 'straight' ? curve.endSlope * factor * TICKS_PER_SECOND : 0;
 	let span = 0;
 	while (span < last - 1 && curve.times[span + 1] <= middle) span++;
 	const k = curve.coefficients;
@@ -186,7 +197,12 @@ export function exactSampler(path: PathSource): Sampler | null {
 	const turning = components.filter((c) => c.curve && c.curve.count > 1).length;
 	const rotates = size === 4;
 	const holds = all.includes('hold');
-	const interpolation = !all.includes('linear') && !all.includes('cubic') ? 'STEP' : all.includes('cubic') ? 'CUBICSPLINE' : 'LINEAR';
+	const interpolation =
+		!all.includes('linear') && !all.includes('cubic')
+			? 'STEP'
+			: all.includes('cubic')
+				? 'CUBICSPLINE'
+				: 'LINEAR';
 	if (rotates && interpolation !== 'STEP' && (interpolation === 'CUBICSPLINE' || turning > 1)) return null;
 
 	const times: number[] = [];
@@ -198,7 +214,13 @@ export function exactSampler(path: PathSource): Sampler | null {
 		source.evaluate(tick, value);
 		if (rotates && times.length > 0) {
 			const at = values.length - 4;
-			if (value[0] * values[at] + value[1] * values[at + 1] + value[2] * values[at + 2] + value[3] * values[at + 3] < 0) {
+			if (
+				value[0] * values[at] +
+					value[1] * values[at + 1] +
+					value[2] * values[at + 2] +
+					value[3] * values[at + 3] <
+				0
+			) {
 				for (let k = 0; k < 4; k++) value[k] = -value[k];
 			}
 		}
@@ -207,7 +229,9 @@ export function exactSampler(path: PathSource): Sampler | null {
 		else values.push(...value);
 	};
 	const slopes = (i: number, atEnd: boolean) =>
-		i < 0 || i >= forms.length ? [0, 0, 0] : components.map((c) => slopeBeside(c, ticks[i], ticks[i + 1], atEnd));
+		i < 0 || i >= forms.length
+			? [0, 0, 0]
+			: components.map((c) => slopeBeside(c, ticks[i], ticks[i + 1], atEnd));
 	ticks.forEach((tick, i) => {
 		const seconds = ticksToSeconds(tick);
 		const jumps = interpolation !== 'STEP' && holds && i > 0 && forms[i - 1].includes('hold');

@@ -51,13 +51,19 @@ async function parse(bytes: Uint8Array): Promise<Result<Document>> {
 		for (const [i, { uri }] of [...(json.buffers ?? []), ...(json.images ?? [])].entries()) {
 			if (uri === undefined) continue;
 			if (!uri.startsWith('data:')) {
-				return fail(`/buffers/${i}/uri`, `The file refers to another file ("${uri}"): import a .glb or embed it.`);
+				return fail(
+					`/buffers/${i}/uri`,
+					`The file refers to another file ("${uri}"): import a .glb or embed it.`,
+				);
 			}
 			resources[uri] = BufferUtils.createBufferFromDataURI(uri) as Uint8Array<ArrayBuffer>;
 		}
 		return { ok: true, value: await io.readJSON({ json: parsed.value as never, resources }) };
 	} catch (error) {
-		return fail('', `This is no glTF file that can be read: ${error instanceof Error ? error.message : String(error)}`);
+		return fail(
+			'',
+			`This is no glTF file that can be read: ${error instanceof Error ? error.message : String(error)}`,
+		);
 	}
 }
 
@@ -113,7 +119,9 @@ function drawingOf(node: GltfNode, leftOut: string[]): Part['drawing'] {
 }
 
 function colourOf(node: GltfNode): string {
-	const factor = node.getMesh()?.listPrimitives()[0]?.getMaterial()?.getBaseColorFactor() ?? [0.1, 0.14, 0.17, 1];
+	const factor = node.getMesh()?.listPrimitives()[0]?.getMaterial()?.getBaseColorFactor() ?? [
+		0.1, 0.14, 0.17, 1,
+	];
 	const hex = factor.slice(0, 3).map((c) => {
 		const srgb = c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055;
 		return Math.round(255 * Math.min(1, Math.max(0, srgb)))
@@ -141,7 +149,10 @@ function vectorKeys(sampler: Sampler, component: number): Key[] {
 			shape: interpolation === 'STEP' ? HOLD : cubic ? { kind: 'handles' } : LINEAR,
 		};
 		if (cubic) {
-			const rise = (tangent: number, span: number): HandleSide => ({ mode: 'split', rise: (tangent * span) / 3 });
+			const rise = (tangent: number, span: number): HandleSide => ({
+				mode: 'split',
+				rise: (tangent * span) / 3,
+			});
 			if (i > 0) key.left = rise(-values[at], seconds - times[i - 1]);
 			if (i < times.length - 1) key.right = rise(values[at + 2 * size], times[i + 1] - seconds);
 		}
@@ -163,7 +174,8 @@ function withJumps(rows: readonly Key[]): Key[] {
 		if (before && before.v === last.v) {
 			keys.pop();
 			keys[keys.length - 1] = { ...before, shape: HOLD };
-		} else if (before && before.t < last.t - 1) keys[keys.length - 1] = { ...last, t: last.t - 1, shape: HOLD };
+		} else if (before && before.t < last.t - 1)
+			keys[keys.length - 1] = { ...last, t: last.t - 1, shape: HOLD };
 		else keys.pop();
 		keys.push(row);
 	}
@@ -232,7 +244,8 @@ function loopOf(extras: Extras): Loop {
 
 /** Reads a .glb or a .gltf with everything embedded. */
 export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<GltfImport>> {
-	if (bytes.length > MAX_GLTF_BYTES) return fail('', `The file is larger than ${MAX_GLTF_BYTES / 1024 / 1024} MB.`);
+	if (bytes.length > MAX_GLTF_BYTES)
+		return fail('', `The file is larger than ${MAX_GLTF_BYTES / 1024 / 1024} MB.`);
 	const parsed = await parse(bytes);
 	if (!parsed.ok) return parsed;
 	const document = parsed.value;
@@ -258,7 +271,8 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 			}
 			if (sampler.times.length === 0) continue;
 			end = Math.max(end, tickOf(sampler.times.at(-1)!));
-			const lists = path === 'rotation' ? eulerKeys(sampler) : AXES.map((_, axis) => vectorKeys(sampler, axis));
+			const lists =
+				path === 'rotation' ? eulerKeys(sampler) : AXES.map((_, axis) => vectorKeys(sampler, axis));
 			lists.forEach((keys, axis) => {
 				const constant = keys.every((key) => key.v === keys[0].v && !key.left?.rise && !key.right?.rise);
 				if (constant && Math.abs(keys[0].v - parts[part].rest[path][axis]) < 1e-6) return;
@@ -307,6 +321,14 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 		space: 'world' as const,
 		frameRate: FRAME_RATE,
 	};
-	const checked = validateDocument({ format: 'hillock-project', version: 1, project, parts, clips, channels, cues });
+	const checked = validateDocument({
+		format: 'hillock-project',
+		version: 1,
+		project,
+		parts,
+		clips,
+		channels,
+		cues,
+	});
 	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;
 }

@@ -69,7 +69,12 @@ export async function verifyGltf(
 					});
 				}
 			}
-		measureOrigins(doc, clip, (partId, path) => samplers.get(`${animation}\n${nodeOf.get(partId)}\n${path}`), result);
+		measureOrigins(
+			doc,
+			clip,
+			(partId, path) => samplers.get(`${animation}\n${nodeOf.get(partId)}\n${path}`),
+			result,
+		);
 	}
 	return result;
 }
@@ -114,7 +119,11 @@ function measureOrigins(
 				world.push(parent < 0 ? local : multiplyMatrices(world[parent], local));
 			place(compose(own.translation, own.rotation as unknown as Quaternion, own.scale), truth);
 			place(
-				compose(sampled('translation', 3), sampled('rotation', 4) as unknown as Quaternion, sampled('scale', 3)),
+				compose(
+					sampled('translation', 3),
+					sampled('rotation', 4) as unknown as Quaternion,
+					sampled('scale', 3),
+				),
 				read,
 			);
 			const a = truth[index];

@@ -77,7 +77,11 @@ function uniqueNames(items: readonly { id: string; name: string }[]): Map<string
 }
 
 /** The bound of a path in glTF's units, and the factor that takes errors back to the project's. */
-export function boundOf(path: PathSource, space: Space, bounds: Bounds): { bound: number; toProject: number } {
+export function boundOf(
+	path: PathSource,
+	space: Space,
+	bounds: Bounds,
+): { bound: number; toProject: number } {
 	const unit = path.path === 'translation' ? Math.abs(translationFactors(space)[0]) : 1;
 	const own = bounds[path.path];
 	const wanted = own === undefined ? bounds.relative * path.range : own * unit;
@@ -108,7 +112,8 @@ function meshInMetres(mesh: Mesh, space: Space): Mesh {
 	const positions = mesh.positions.map((v, i) => v * factors[i % 3]);
 	const normals = mesh.normals.map((v, i) => (i % 3 === 1 ? -v : v));
 	const indices = mesh.indices.slice();
-	for (let i = 0; i < indices.length; i += 3) [indices[i + 1], indices[i + 2]] = [indices[i + 2], indices[i + 1]];
+	for (let i = 0; i < indices.length; i += 3)
+		[indices[i + 1], indices[i + 2]] = [indices[i + 2], indices[i + 1]];
 	return { positions, normals, indices };
 }
 
@@ -261,7 +266,10 @@ function notCarried(doc: Doc, clip: Clip, compiled: CompiledClip): string[] {
 }
 
 /** The sampler of a path within its bound: exact where the motion allows, else the smallest fit. */
-function encode(path: PathSource, bound: number): { sampler: Sampler; exact: boolean; error: number; errorAt: number } {
+function encode(
+	path: PathSource,
+	bound: number,
+): { sampler: Sampler; exact: boolean; error: number; errorAt: number } {
 	const exact = exactSampler(path);
 	if (exact) {
 		const measured = measure(path.source, exact);
@@ -280,7 +288,11 @@ export interface WriteOptions {
  * Writes the given clips, one animation each, and the parts as nodes. The same input gives the same bytes.
  * Throws a RangeError when a bound cannot be kept.
  */
-export async function writeGltf(doc: Doc, clips: readonly Clip[], options: WriteOptions = {}): Promise<GltfExport> {
+export async function writeGltf(
+	doc: Doc,
+	clips: readonly Clip[],
+	options: WriteOptions = {},
+): Promise<GltfExport> {
 	const bounds = options.bounds ?? DEFAULT_BOUNDS;
 	const { space } = doc.project;
 	const tree = partsInTree(doc).map((entry) => entry.part);

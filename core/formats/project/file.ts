@@ -50,7 +50,11 @@ export function readProjectFile(text: string): Result<Doc> {
 	const parsed = parseJson(text);
 	if (!parsed.ok) return parsed;
 	const value = parsed.value;
-	if (typeof value !== 'object' || value === null || (value as { format?: unknown }).format !== 'hillock-project') {
+	if (
+		typeof value !== 'object' ||
+		value === null ||
+		(value as { format?: unknown }).format !== 'hillock-project'
+	) {
 		return fail('/format', 'This is no Hillock project file: its "format" must be "hillock-project".');
 	}
 	return validateDocument(value);

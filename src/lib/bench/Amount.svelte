@@ -15,7 +15,17 @@
 <div class="min-w-0 flex-1">
 	<div class="flex items-center justify-between">
 		<span>{label}</span>
-		<NumberField {label} value={value * 100} unit=" %" digits={0} min={0} max={100} class="w-[60px] !min-h-[24px]" onpreview={(v) => onpreview(v / 100)} oncommit={(v) => oncommit(v / 100)} />
+		<NumberField
+			{label}
+			value={value * 100}
+			unit=" %"
+			digits={0}
+			min={0}
+			max={100}
+			class="w-[60px] !min-h-[24px]"
+			onpreview={(v) => onpreview(v / 100)}
+			oncommit={(v) => oncommit(v / 100)}
+		/>
 	</div>
 	<Slider.Root
 		type="single"
@@ -30,6 +40,10 @@
 		<span class="relative h-[5px] w-full rounded-full bg-rule">
 			<Slider.Range class="absolute h-full rounded-full bg-moss" />
 		</span>
-		<Slider.Thumb index={0} class="block size-[14px] rounded-full border-2 border-ink bg-sheet" aria-label={label} />
+		<Slider.Thumb
+			index={0}
+			class="block size-[14px] rounded-full border-2 border-ink bg-sheet"
+			aria-label={label}
+		/>
 	</Slider.Root>
 </div>

@@ -7,8 +7,14 @@
 	const session = useSession();
 	type Card = 'span' | 'part' | 'clip';
 	let wanted = $state<Card | null>(null);
-	const natural = $derived<Card>(session.keys.size > 0 ? 'span' : session.channelId !== null ? 'clip' : session.part ? 'part' : 'clip');
-	const can = $derived<Record<Card, boolean>>({ span: session.keys.size > 0, part: session.part !== null, clip: true });
+	const natural = $derived<Card>(
+		session.keys.size > 0 ? 'span' : session.channelId !== null ? 'clip' : session.part ? 'part' : 'clip',
+	);
+	const can = $derived<Record<Card, boolean>>({
+		span: session.keys.size > 0,
+		part: session.part !== null,
+		clip: true,
+	});
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
 	const WORDS: Record<Card, string> = { span: 'Span', part: 'Part', clip: 'Clip' };
 
@@ -22,11 +28,17 @@
 </script>
 
 <section class="flex h-full min-h-0 flex-col bg-paper" aria-label="bench" id="bench" tabindex="-1">
-	<div class="flex shrink-0 items-center gap-1 border-b border-rule px-3 pt-1" role="group" aria-label="bench cards">
+	<div
+		class="flex shrink-0 items-center gap-1 border-b border-rule px-3 pt-1"
+		role="group"
+		aria-label="bench cards"
+	>
 		{#each ['span', 'part', 'clip'] as const as name (name)}
 			<button
 				type="button"
-				class="-mb-px border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name ? 'border-moss font-semibold' : 'border-transparent text-muted'}"
+				class="-mb-px border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name
+					? 'border-moss font-semibold'
+					: 'border-transparent text-muted'}"
 				aria-pressed={card === name}
 				disabled={!can[name]}
 				onclick={() => (wanted = name)}>{WORDS[name]}</button

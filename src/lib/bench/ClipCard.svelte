@@ -33,65 +33,154 @@
 <div class="flex flex-col gap-2.5">
 	<div class="flex items-center gap-2">
 		<h2 class="sheet-title">Clip</h2>
-		<input class="field min-w-0 flex-1 font-semibold" aria-label="name of the clip" maxlength="120" value={clip.name} onchange={(event) => {
-			const name = event.currentTarget.value.trim();
-			if (name) session.edit('Rename clip', (doc) => updateClip(doc, clip.id, { name }));
-			else event.currentTarget.value = clip.name;
-		}} />
+		<input
+			class="field min-w-0 flex-1 font-semibold"
+			aria-label="name of the clip"
+			maxlength="120"
+			value={clip.name}
+			onchange={(event) => {
+				const name = event.currentTarget.value.trim();
+				if (name) session.edit('Rename clip', (doc) => updateClip(doc, clip.id, { name }));
+				else event.currentTarget.value = clip.name;
+			}}
+		/>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
 		<label class="flex items-center gap-1.5">
 			<span class="text-muted">length</span>
-			<NumberField label="length in frames" value={ticksToFrame(clip.length, rate)} unit=" f" digits={1} min={1} class="w-[72px]" oncommit={(v) => session.edit('Clip length', (doc) => updateClip(doc, clip.id, { length: Math.min(MAX_CLIP_TICKS, Math.max(1, frameToTicks(v, rate))) }))} />
-			<span class="font-mono text-xs text-muted">{writeNumber(ticksToSeconds(clip.length), 3)} s · {pictureCount(clip.length, rate, clip.loop.mode === 'repeat')} pictures</span>
+			<NumberField
+				label="length in frames"
+				value={ticksToFrame(clip.length, rate)}
+				unit=" f"
+				digits={1}
+				min={1}
+				class="w-[72px]"
+				oncommit={(v) =>
+					session.edit('Clip length', (doc) =>
+						updateClip(doc, clip.id, {
+							length: Math.min(MAX_CLIP_TICKS, Math.max(1, frameToTicks(v, rate))),
+						}),
+					)}
+			/>
+			<span class="font-mono text-xs text-muted"
+				>{writeNumber(ticksToSeconds(clip.length), 3)} s · {pictureCount(
+					clip.length,
+					rate,
+					clip.loop.mode === 'repeat',
+				)} pictures</span
+			>
 		</label>
 		<label class="flex items-center gap-1.5">
 			<span class="text-muted">frames a second</span>
-			<NumberField label="frames a second" value={rate} digits={0} min={1} max={240} class="w-[52px]" oncommit={(v) => session.edit('Change frame rate', (doc) => updateProject(doc, { frameRate: Math.round(v) }))} />
+			<NumberField
+				label="frames a second"
+				value={rate}
+				digits={0}
+				min={1}
+				max={240}
+				class="w-[52px]"
+				oncommit={(v) =>
+					session.edit('Change frame rate', (doc) => updateProject(doc, { frameRate: Math.round(v) }))}
+			/>
 		</label>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
 		<span class="flex overflow-hidden rounded-md border border-rule" role="group" aria-label="loop">
 			{#each MODES as { mode, label } (mode)}
-				<button type="button" class="min-h-[28px] px-2.5 {clip.loop.mode === mode ? 'bg-moss font-semibold text-moss-ink' : 'bg-sheet'}" aria-pressed={clip.loop.mode === mode} onclick={() => loop({ mode })}>{label}</button>
+				<button
+					type="button"
+					class="min-h-[28px] px-2.5 {clip.loop.mode === mode
+						? 'bg-moss font-semibold text-moss-ink'
+						: 'bg-sheet'}"
+					aria-pressed={clip.loop.mode === mode}
+					onclick={() => loop({ mode })}>{label}</button
+				>
 			{/each}
 		</span>
 		{#if clip.loop.mode !== 'once'}
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">rounds</span>
-				<NumberField label="rounds, 0 for endless" value={clip.loop.count ?? 0} digits={0} min={0} max={10_000} class="w-[52px]" oncommit={(v) => loop({ count: v < 1 ? null : Math.round(v) })} />
+				<NumberField
+					label="rounds, 0 for endless"
+					value={clip.loop.count ?? 0}
+					digits={0}
+					min={0}
+					max={10_000}
+					class="w-[52px]"
+					oncommit={(v) => loop({ count: v < 1 ? null : Math.round(v) })}
+				/>
 				<span class="text-muted">{clip.loop.count === null ? 'endless' : ''}</span>
 			</label>
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">pause</span>
-				<NumberField label="pause between rounds in frames" value={ticksToFrame(clip.loop.pause, rate)} unit=" f" digits={1} min={0} class="w-[60px]" oncommit={(v) => loop({ pause: Math.min(MAX_CLIP_TICKS, frameToTicks(v, rate)) })} />
+				<NumberField
+					label="pause between rounds in frames"
+					value={ticksToFrame(clip.loop.pause, rate)}
+					unit=" f"
+					digits={1}
+					min={0}
+					class="w-[60px]"
+					oncommit={(v) => loop({ pause: Math.min(MAX_CLIP_TICKS, frameToTicks(v, rate)) })}
+				/>
 			</label>
 		{/if}
 	</div>
 	<label class="flex items-start gap-1.5">
 		<span class="pt-1 text-muted">note</span>
-		<textarea class="field min-h-[44px] flex-1 py-1" rows="2" maxlength="4000" value={clip.note} onchange={(event) => session.edit('Change note', (doc) => updateClip(doc, clip.id, { note: event.currentTarget.value }))}></textarea>
+		<textarea
+			class="field min-h-[44px] flex-1 py-1"
+			rows="2"
+			maxlength="4000"
+			value={clip.note}
+			onchange={(event) =>
+				session.edit('Change note', (doc) => updateClip(doc, clip.id, { note: event.currentTarget.value }))}
+		></textarea>
 	</label>
 	{#if channel && channel.clip === clip.id}
 		<div class="rounded-md border border-rule p-2">
-			<h3 class="sheet-title mb-1">Channel <span class="font-normal text-muted">{session.doc.parts[channel.part]?.name} · {channelLabel(channel.property, channel.component)}</span></h3>
+			<h3 class="sheet-title mb-1">
+				Channel <span class="font-normal text-muted"
+					>{session.doc.parts[channel.part]?.name} · {channelLabel(channel.property, channel.component)}</span
+				>
+			</h3>
 			<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">
 				{#each ['before', 'after'] as const as place (place)}
 					<label class="flex items-center gap-1.5">
 						<span class="text-muted">{place === 'before' ? 'before its keys' : 'after its keys'}</span>
-						<select class="field" value={channel.ends[place]} onchange={(event) => session.edit('Change ends', (doc) => setEnds(doc, channel.id, { ...channel.ends, [place]: event.currentTarget.value as EndKind }))}>
+						<select
+							class="field"
+							value={channel.ends[place]}
+							onchange={(event) =>
+								session.edit('Change ends', (doc) =>
+									setEnds(doc, channel.id, {
+										...channel.ends,
+										[place]: event.currentTarget.value as EndKind,
+									}),
+								)}
+						>
 							{#each END_KINDS as kind (kind)}<option value={kind}>{END_WORDS[kind]}</option>{/each}
 						</select>
 					</label>
 				{/each}
 				<label class="flex items-center gap-1.5">
-					<input type="checkbox" checked={channel.accumulates} onchange={(event) => session.edit('Change accumulate', (doc) => setAccumulates(doc, channel.id, event.currentTarget.checked))} />
+					<input
+						type="checkbox"
+						checked={channel.accumulates}
+						onchange={(event) =>
+							session.edit('Change accumulate', (doc) =>
+								setAccumulates(doc, channel.id, event.currentTarget.checked),
+							)}
+					/>
 					adds up each round
 				</label>
-				<button type="button" class="btn" onclick={() => {
-					session.edit('Delete channel', (doc) => removeChannel(doc, channel.id));
-					session.clearPicks();
-				}}>delete channel</button>
+				<button
+					type="button"
+					class="btn"
+					onclick={() => {
+						session.edit('Delete channel', (doc) => removeChannel(doc, channel.id));
+						session.clearPicks();
+					}}>delete channel</button
+				>
 			</div>
 		</div>
 	{/if}

@@ -1,12 +1,27 @@
 <script lang="ts">
 	import Copy from '@lucide/svelte/icons/copy';
-	import Trash2 from '@lucide/svelte/icons/trash-2';
+	import Trash from '@lucide/svelte/icons/trash';
 	import { generateKeyBetween } from 'fractional-indexing';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
 	import { autoKey, insertKey, removeKeys, setValue } from '$core/document/edits/keys';
-	import { putPart, removePart, setRest, setRestComponent, updatePart, withDescendants } from '$core/document/edits/parts';
-	import { AXES, channelId, componentsOf, restValue, type Component, type Property, type Vec3 } from '$core/document/types';
+	import {
+		putPart,
+		removePart,
+		setRest,
+		setRestComponent,
+		updatePart,
+		withDescendants,
+	} from '$core/document/edits/parts';
+	import {
+		AXES,
+		channelId,
+		componentsOf,
+		restValue,
+		type Component,
+		type Property,
+		type Vec3,
+	} from '$core/document/types';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
 	import { channelLabel, stepOf, unitOf } from '$lib/lanes/units';
@@ -24,7 +39,9 @@
 	const ROWS: readonly Property[] = ['translation', 'rotation', 'scale', 'opacity'];
 
 	function channelOf(property: Property, component: Component) {
-		return session.clip ? session.doc.channels[channelId(session.clip.id, part.id, property, component)] : undefined;
+		return session.clip
+			? session.doc.channels[channelId(session.clip.id, part.id, property, component)]
+			: undefined;
 	}
 	function now(property: Property, component: Component): number {
 		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
@@ -37,8 +54,12 @@
 		if (clip && (channel || session.autoKey)) {
 			const address = { clip: clip.id, part: part.id, property, component };
 			session.edit(label, (doc) => autoKey(doc, address, time, value, restValue(part, property, component)));
-		} else if (property === 'opacity') session.edit(label, (doc) => setRest(doc, part.id, { opacity: value }));
-		else session.edit(label, (doc) => setRestComponent(doc, part.id, property, AXES.indexOf(component as 'x'), value));
+		} else if (property === 'opacity')
+			session.edit(label, (doc) => setRest(doc, part.id, { opacity: value }));
+		else
+			session.edit(label, (doc) =>
+				setRestComponent(doc, part.id, property, AXES.indexOf(component as 'x'), value),
+			);
 	}
 	function toggleKey(property: Property, component: Component) {
 		const clip = session.clip;
@@ -50,7 +71,9 @@
 			return;
 		}
 		const address = { clip: clip.id, part: part.id, property, component };
-		session.edit('Set key', (doc) => (doc.channels[id] ? insertKey(doc, id, time) : setValue(doc, address, time, now(property, component))));
+		session.edit('Set key', (doc) =>
+			doc.channels[id] ? insertKey(doc, id, time) : setValue(doc, address, time, now(property, component)),
+		);
 		session.channelId = id;
 	}
 	function remove() {
@@ -61,7 +84,9 @@
 	}
 	function duplicate() {
 		const id = newId();
-		const siblings = session.tree.filter((entry) => entry.part.parent === part.parent).map((entry) => entry.part.order);
+		const siblings = session.tree
+			.filter((entry) => entry.part.parent === part.parent)
+			.map((entry) => entry.part.order);
 		const after = siblings[siblings.indexOf(part.order) + 1] ?? null;
 		const order = generateKeyBetween(part.order, after);
 		const copy = { ...part, id, order, name: `${part.name} copy`.slice(0, 120) };
@@ -80,14 +105,41 @@
 <div class="flex flex-col gap-2">
 	<div class="flex items-center gap-2">
 		<h2 class="sheet-title">Part</h2>
-		<input class="field min-w-0 flex-1 font-semibold" aria-label="name of the part" maxlength="120" value={part.name} onchange={(event) => {
-			const name = event.currentTarget.value.trim();
-			if (name) session.edit('Rename part', (doc) => updatePart(doc, part.id, { name }));
-			else event.currentTarget.value = part.name;
-		}} />
-		<input type="color" class="h-7 w-9 rounded-md border border-rule bg-sheet p-0.5" aria-label="colour" value={part.colour} onchange={(event) => session.edit('Change colour', (doc) => updatePart(doc, part.id, { colour: event.currentTarget.value }))} />
-		<button type="button" class="btn btn-square" aria-label="duplicate the part" title="Duplicate" onclick={duplicate}><Copy size={14} /></button>
-		<button type="button" class="btn btn-square" aria-label="delete the part" title="Delete part, with what hangs below it" onclick={remove}><Trash2 size={14} /></button>
+		<input
+			class="field min-w-0 flex-1 font-semibold"
+			aria-label="name of the part"
+			maxlength="120"
+			value={part.name}
+			onchange={(event) => {
+				const name = event.currentTarget.value.trim();
+				if (name) session.edit('Rename part', (doc) => updatePart(doc, part.id, { name }));
+				else event.currentTarget.value = part.name;
+			}}
+		/>
+		<input
+			type="color"
+			class="h-7 w-9 rounded-md border border-rule bg-sheet p-0.5"
+			aria-label="colour"
+			value={part.colour}
+			onchange={(event) =>
+				session.edit('Change colour', (doc) =>
+					updatePart(doc, part.id, { colour: event.currentTarget.value }),
+				)}
+		/>
+		<button
+			type="button"
+			class="btn btn-square"
+			aria-label="duplicate the part"
+			title="Duplicate"
+			onclick={duplicate}><Copy size={14} /></button
+		>
+		<button
+			type="button"
+			class="btn btn-square"
+			aria-label="delete the part"
+			title="Delete part, with what hangs below it"
+			onclick={remove}><Trash size={14} /></button
+		>
 	</div>
 	<table class="w-full border-separate border-spacing-y-0.5">
 		<tbody>
@@ -111,7 +163,17 @@
 									class="w-full min-w-0 {channel ? 'font-semibold' : ''}"
 									oncommit={(v) => set(property, component, v)}
 								/>
-								<button type="button" class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed ? 'border-lake bg-lake' : channel ? 'border-lake' : 'border-rule'}" aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}" aria-pressed={keyed} onclick={() => toggleKey(property, component)}></button>
+								<button
+									type="button"
+									class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed
+										? 'border-lake bg-lake'
+										: channel
+											? 'border-lake'
+											: 'border-rule'}"
+									aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}"
+									aria-pressed={keyed}
+									onclick={() => toggleKey(property, component)}
+								></button>
 							</span>
 						</td>
 					{/each}
@@ -122,12 +184,17 @@
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 		<label class="flex items-center gap-1.5">
 			<span class="text-muted">hangs on</span>
-			<select class="field max-w-[150px]" value={part.parent ?? ''} onchange={(event) => {
-				const parent = event.currentTarget.value || null;
-				session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
-			}}>
+			<select
+				class="field max-w-[150px]"
+				value={part.parent ?? ''}
+				onchange={(event) => {
+					const parent = event.currentTarget.value || null;
+					session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
+				}}
+			>
 				<option value="">nothing</option>
-				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option>{/each}
+				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option
+					>{/each}
 			</select>
 		</label>
 		{#if 'size' in part.drawing}
@@ -135,7 +202,16 @@
 			<span class="flex items-center gap-1">
 				<span class="text-muted">{part.drawing.kind}</span>
 				{#each ['width', 'height', 'depth'] as name, axis (name)}
-					<NumberField label={name} value={size[axis]} min={0} max={1e6} digits={2} step={stepOf('translation', space)} class="w-[58px]" oncommit={(v) => resize(axis, v)} />
+					<NumberField
+						label={name}
+						value={size[axis]}
+						min={0}
+						max={1e6}
+						digits={2}
+						step={stepOf('translation', space)}
+						class="w-[58px]"
+						oncommit={(v) => resize(axis, v)}
+					/>
 				{/each}
 			</span>
 		{/if}
@@ -143,7 +219,15 @@
 			{@const drawing = part.drawing}
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">text</span>
-				<input class="field" maxlength="400" value={drawing.text} onchange={(event) => session.edit('Change text', (doc) => updatePart(doc, part.id, { drawing: { ...drawing, text: event.currentTarget.value } }))} />
+				<input
+					class="field"
+					maxlength="400"
+					value={drawing.text}
+					onchange={(event) =>
+						session.edit('Change text', (doc) =>
+							updatePart(doc, part.id, { drawing: { ...drawing, text: event.currentTarget.value } }),
+						)}
+				/>
 			</label>
 		{/if}
 	</div>

@@ -42,17 +42,42 @@
 	}
 </script>
 
-{#snippet number(label: string, value: number, set: (v: number) => Shape, options: { step?: number; min?: number; max?: number; digits?: number } = {})}
+{#snippet number(
+	label: string,
+	value: number,
+	set: (v: number) => Shape,
+	options: { step?: number; min?: number; max?: number; digits?: number } = {},
+)}
 	<label class="flex items-center gap-1.5">
 		<span>{label}</span>
-		<NumberField {label} {value} step={options.step ?? 0.01} min={options.min} max={options.max} digits={options.digits ?? 2} class="w-[64px] !min-h-[24px]" onpreview={(v) => onpreview(set(v))} oncommit={(v) => oncommit(set(v))} />
+		<NumberField
+			{label}
+			{value}
+			step={options.step ?? 0.01}
+			min={options.min}
+			max={options.max}
+			digits={options.digits ?? 2}
+			class="w-[64px] !min-h-[24px]"
+			onpreview={(v) => onpreview(set(v))}
+			oncommit={(v) => oncommit(set(v))}
+		/>
 	</label>
 {/snippet}
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 	{#if shape.kind === 'eased'}
-		<Amount label="starts slowly" value={shape.start} onpreview={(v) => onpreview({ ...shape, start: v })} oncommit={(v) => oncommit({ ...shape, start: v })} />
-		<Amount label="finishes slowly" value={shape.finish} onpreview={(v) => onpreview({ ...shape, finish: v })} oncommit={(v) => oncommit({ ...shape, finish: v })} />
+		<Amount
+			label="starts slowly"
+			value={shape.start}
+			onpreview={(v) => onpreview({ ...shape, start: v })}
+			oncommit={(v) => oncommit({ ...shape, start: v })}
+		/>
+		<Amount
+			label="finishes slowly"
+			value={shape.finish}
+			onpreview={(v) => onpreview({ ...shape, finish: v })}
+			oncommit={(v) => oncommit({ ...shape, finish: v })}
+		/>
 	{:else if shape.kind === 'bezier'}
 		{@render number('x1', shape.x1, (v) => ({ ...shape, x1: v }), { min: 0, max: 1 })}
 		{@render number('y1', shape.y1, (v) => ({ ...shape, y1: v }), { min: -100, max: 100 })}
@@ -61,43 +86,115 @@
 	{:else if shape.kind === 'family'}
 		<label class="flex items-center gap-1.5">
 			<span>slow at</span>
-			<select class="field !min-h-[24px]" aria-label="slow at" value={shape.way} onchange={(event) => oncommit({ ...shape, way: event.currentTarget.value as EasingWay })}>
-				{#each EASING_WAYS as way (way)}<option value={way}>{way === 'in' ? 'the start (in)' : way === 'out' ? 'the finish (out)' : 'both (in-out)'}</option>{/each}
+			<select
+				class="field !min-h-[24px]"
+				aria-label="slow at"
+				value={shape.way}
+				onchange={(event) => oncommit({ ...shape, way: event.currentTarget.value as EasingWay })}
+			>
+				{#each EASING_WAYS as way (way)}<option value={way}
+						>{way === 'in' ? 'the start (in)' : way === 'out' ? 'the finish (out)' : 'both (in-out)'}</option
+					>{/each}
 			</select>
 		</label>
 		{#if shape.family === 'back'}
-			{@render number('overshoot', shape.overshoot ?? 1.70158, (v) => ({ ...shape, overshoot: v }), { min: 0, max: 10, step: 0.1 })}
+			{@render number('overshoot', shape.overshoot ?? 1.70158, (v) => ({ ...shape, overshoot: v }), {
+				min: 0,
+				max: 10,
+				step: 0.1,
+			})}
 		{:else if shape.family === 'elastic'}
-			{@render number('amplitude', shape.amplitude ?? 1, (v) => ({ ...shape, amplitude: v }), { min: 1, max: 10, step: 0.05 })}
+			{@render number('amplitude', shape.amplitude ?? 1, (v) => ({ ...shape, amplitude: v }), {
+				min: 1,
+				max: 10,
+				step: 0.05,
+			})}
 			{@render number('period', shape.period ?? 0.3, (v) => ({ ...shape, period: v }), { min: 0.05, max: 2 })}
 		{/if}
 	{:else if shape.kind === 'steps'}
-		{@render number('steps', shape.count, (v) => ({ ...shape, count: Math.round(v) }), { min: shape.jump === 'jump-none' ? 2 : 1, max: 1000, step: 1, digits: 0 })}
-		<select class="field !min-h-[24px]" aria-label="where it jumps" value={shape.jump} onchange={(event) => {
-			const jump = event.currentTarget.value as StepJump;
-			oncommit({ ...shape, jump, count: jump === 'jump-none' ? Math.max(2, shape.count) : shape.count });
-		}}>
+		{@render number('steps', shape.count, (v) => ({ ...shape, count: Math.round(v) }), {
+			min: shape.jump === 'jump-none' ? 2 : 1,
+			max: 1000,
+			step: 1,
+			digits: 0,
+		})}
+		<select
+			class="field !min-h-[24px]"
+			aria-label="where it jumps"
+			value={shape.jump}
+			onchange={(event) => {
+				const jump = event.currentTarget.value as StepJump;
+				oncommit({ ...shape, jump, count: jump === 'jump-none' ? Math.max(2, shape.count) : shape.count });
+			}}
+		>
 			{#each STEP_JUMPS as jump (jump)}<option value={jump}>{jump}</option>{/each}
 		</select>
 	{:else if shape.kind === 'spring'}
-		{@render number('stiffness', shape.stiffness, (v) => ({ ...shape, stiffness: v }), { min: 0.01, max: 100_000, step: 2, digits: 1 })}
-		{@render number('damping', shape.damping, (v) => ({ ...shape, damping: v }), { min: 0.01, max: 10_000, step: 0.2 })}
+		{@render number('stiffness', shape.stiffness, (v) => ({ ...shape, stiffness: v }), {
+			min: 0.01,
+			max: 100_000,
+			step: 2,
+			digits: 1,
+		})}
+		{@render number('damping', shape.damping, (v) => ({ ...shape, damping: v }), {
+			min: 0.01,
+			max: 10_000,
+			step: 0.2,
+		})}
 		{@render number('mass', shape.mass, (v) => ({ ...shape, mass: v }), { min: 0.01, max: 1000, step: 0.05 })}
-		{@render number('velocity', shape.velocity, (v) => ({ ...shape, velocity: v }), { min: -1e6, max: 1e6, step: 0.5 })}
-		<select class="field !min-h-[24px]" aria-label="time of the spring" value={shape.time} onchange={(event) => oncommit({ ...shape, time: event.currentTarget.value as 'real' | 'fitted' })}>
+		{@render number('velocity', shape.velocity, (v) => ({ ...shape, velocity: v }), {
+			min: -1e6,
+			max: 1e6,
+			step: 0.5,
+		})}
+		<select
+			class="field !min-h-[24px]"
+			aria-label="time of the spring"
+			value={shape.time}
+			onchange={(event) => oncommit({ ...shape, time: event.currentTarget.value as 'real' | 'fitted' })}
+		>
 			<option value="fitted">fitted to the span</option>
 			<option value="real">real time</option>
 		</select>
 		<span class="flex items-center gap-1.5">
 			<span>by feel</span>
-			<NumberField label="seconds to settle" value={feel.seconds} unit=" s" digits={2} min={0.05} max={60} step={0.05} class="w-[64px] !min-h-[24px]" oncommit={(v) => byFeel({ seconds: v })} />
-			<NumberField label="overshoot in percent" value={feel.overshoot * 100} unit=" %" digits={0} min={0} max={95} class="w-[56px] !min-h-[24px]" oncommit={(v) => byFeel({ overshoot: v / 100 })} />
+			<NumberField
+				label="seconds to settle"
+				value={feel.seconds}
+				unit=" s"
+				digits={2}
+				min={0.05}
+				max={60}
+				step={0.05}
+				class="w-[64px] !min-h-[24px]"
+				oncommit={(v) => byFeel({ seconds: v })}
+			/>
+			<NumberField
+				label="overshoot in percent"
+				value={feel.overshoot * 100}
+				unit=" %"
+				digits={0}
+				min={0}
+				max={95}
+				class="w-[56px] !min-h-[24px]"
+				oncommit={(v) => byFeel({ overshoot: v / 100 })}
+			/>
 		</span>
-		<span class="text-muted">settles in {writeNumber(settles, 2)} s · {dampingRatio(shape) < 1 ? 'rings' : 'does not ring'}</span>
+		<span class="text-muted"
+			>settles in {writeNumber(settles, 2)} s · {dampingRatio(shape) < 1 ? 'rings' : 'does not ring'}</span
+		>
 		<button type="button" class="btn !min-h-[24px]" onclick={() => onsettle(settles)}>span = settle</button>
 	{:else if shape.kind === 'bounce'}
-		{@render number('restitution', shape.restitution, (v) => ({ ...shape, restitution: v }), { min: 0.01, max: 0.99 })}
-		{@render number('rebounds', shape.count, (v) => ({ ...shape, count: Math.round(v) }), { min: 1, max: 20, step: 1, digits: 0 })}
+		{@render number('restitution', shape.restitution, (v) => ({ ...shape, restitution: v }), {
+			min: 0.01,
+			max: 0.99,
+		})}
+		{@render number('rebounds', shape.count, (v) => ({ ...shape, count: Math.round(v) }), {
+			min: 1,
+			max: 20,
+			step: 1,
+			digits: 0,
+		})}
 	{:else if shape.kind === 'fall'}
 		<span class="text-muted">starts at rest, ends at full speed: a body let go</span>
 	{:else if shape.kind === 'rise'}
@@ -110,9 +207,20 @@
 	<span class="ml-auto flex items-center gap-1.5">
 		{#if css}
 			<code class="max-w-[190px] truncate font-mono text-xs text-muted" title={css}>{css}</code>
-			<button type="button" class="btn btn-square !min-h-[24px] !w-6" aria-label="copy as CSS" title="Copy as CSS" onclick={copyCss}><ClipboardCopy size={13} /></button>
+			<button
+				type="button"
+				class="btn btn-square !min-h-[24px] !w-6"
+				aria-label="copy as CSS"
+				title="Copy as CSS"
+				onclick={copyCss}><ClipboardCopy size={13} /></button
+			>
 		{:else if shape.kind !== 'handles'}
-			<button type="button" class="btn !min-h-[24px]" title="Replace by keys that draw the same, within 0.1 % of the travel" onclick={onexpand}>make keys</button>
+			<button
+				type="button"
+				class="btn !min-h-[24px]"
+				title="Replace by keys that draw the same, within 0.1 % of the travel"
+				onclick={onexpand}>make keys</button
+			>
 		{/if}
 	</span>
 </div>

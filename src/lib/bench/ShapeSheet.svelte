@@ -11,7 +11,9 @@
 		{@const chosen = shape !== null && isChosen(choice, shape)}
 		<button
 			type="button"
-			class="flex min-w-0 flex-col items-center rounded-md border bg-sheet px-0.5 pb-0.5 pt-1 {chosen ? 'border-moss ring-1 ring-moss' : 'border-rule hover:border-muted'}"
+			class="flex min-w-0 flex-col items-center rounded-md border bg-sheet px-0.5 pb-0.5 pt-1 {chosen
+				? 'border-moss ring-1 ring-moss'
+				: 'border-rule hover:border-muted'}"
 			aria-pressed={chosen}
 			title={choice.shortcut ? `${choice.name} (${choice.shortcut})` : choice.name}
 			onclick={() => onchoose(choice.shape)}

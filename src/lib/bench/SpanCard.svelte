@@ -4,7 +4,17 @@
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
-	import { contextOf, expandSpans, limitMove, moveKeys, setKeyValue, setModes, setShape, setSide, shiftSelection } from '$core/document/edits/keys';
+	import {
+		contextOf,
+		expandSpans,
+		limitMove,
+		moveKeys,
+		setKeyValue,
+		setModes,
+		setShape,
+		setSide,
+		shiftSelection,
+	} from '$core/document/edits/keys';
 	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { channelLabel, HUES, stepOf, unitOf } from '$lib/lanes/units';
@@ -16,7 +26,9 @@
 
 	const session = useSession();
 	const picked = $derived([...session.keys].flatMap(([id, times]) => [...times].map((t) => ({ id, t }))));
-	const first = $derived(picked.reduce<{ id: string; t: number } | null>((a, b) => (a && a.t <= b.t ? a : b), null));
+	const first = $derived(
+		picked.reduce<{ id: string; t: number } | null>((a, b) => (a && a.t <= b.t ? a : b), null),
+	);
 	const channel = $derived(first ? session.doc.channels[first.id] : null);
 	const index = $derived(channel && first ? indexAt(channel.keys, first.t) : -1);
 	const key = $derived(channel?.keys[index] ?? null);
@@ -45,7 +57,8 @@
 			const span = Math.abs(next.v - key.v) || 1;
 			return SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - Math.min(key.v, next.v)) / span);
 		};
-		const handles = key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
+		const handles =
+			key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
 		return {
 			...path,
 			peak: peak * TICKS_PER_SECOND,
@@ -86,12 +99,19 @@
 	function setValue(value: number) {
 		if (!key) return;
 		const change = value - key.v;
-		session.edit('Set value', (doc) => setKeyValue(doc, session.keys, (old) => (picked.length === 1 ? value : old + change)));
+		session.edit('Set value', (doc) =>
+			setKeyValue(doc, session.keys, (old) => (picked.length === 1 ? value : old + change)),
+		);
 	}
 	function settle(seconds: number) {
 		if (!channel || !key || !next || !session.clip) return;
-		const end = Math.min(session.clip.length, Math.max(key.t + 1, snapToFrame(key.t + secondsToTicks(seconds), rate)));
-		session.edit('Span as long as its spring', (doc) => moveKeys(doc, new Map([[channel.id, new Set([next.t])]]), end - next.t, 0));
+		const end = Math.min(
+			session.clip.length,
+			Math.max(key.t + 1, snapToFrame(key.t + secondsToTicks(seconds), rate)),
+		);
+		session.edit('Span as long as its spring', (doc) =>
+			moveKeys(doc, new Map([[channel.id, new Set([next.t])]]), end - next.t, 0),
+		);
 	}
 	function expand() {
 		session.edit('Shape into keys', (doc) => expandSpans(doc, session.keys));
@@ -104,9 +124,21 @@
 		if (!channel) return;
 		const k = channel.keys[at];
 		const old = k[name];
-		const handles = spanHandles(channel.keys, name === 'right' ? at : at - 1, contextOf(session.doc, channel));
-		const now = name === 'right' ? { reach: handles.outReach, rise: handles.outRise } : { reach: handles.inReach, rise: handles.inRise };
-		const value: HandleSide = { mode: old?.mode === 'split' ? 'split' : 'joined', reach: now.reach, rise: now.rise, ...change };
+		const handles = spanHandles(
+			channel.keys,
+			name === 'right' ? at : at - 1,
+			contextOf(session.doc, channel),
+		);
+		const now =
+			name === 'right'
+				? { reach: handles.outReach, rise: handles.outRise }
+				: { reach: handles.inReach, rise: handles.inRise };
+		const value: HandleSide = {
+			mode: old?.mode === 'split' ? 'split' : 'joined',
+			reach: now.reach,
+			rise: now.rise,
+			...change,
+		};
 		session.edit('Shape with handles', (doc) => setSide(doc, channel.id, k.t, name, value));
 	}
 </script>
@@ -115,57 +147,183 @@
 	<div class="flex flex-col gap-1.5">
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Span'}</h2>
-			<span class="truncate text-muted">{part.name} · {channelLabel(channel.property, channel.component)}</span>
+			<span class="truncate text-muted"
+				>{part.name} · {channelLabel(channel.property, channel.component)}</span
+			>
 			<label class="ml-auto flex items-center gap-1.5">
 				<span class="text-muted">frame</span>
-				<NumberField label="frame of the key" value={ticksToFrame(key.t, rate)} digits={2} min={0} class="w-[60px] !min-h-[24px]" oncommit={moveTo} />
+				<NumberField
+					label="frame of the key"
+					value={ticksToFrame(key.t, rate)}
+					digits={2}
+					min={0}
+					class="w-[60px] !min-h-[24px]"
+					oncommit={moveTo}
+				/>
 			</label>
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">value</span>
-				<NumberField label="value of the key" value={key.v} {unit} digits={3} step={stepOf(channel.property, session.doc.project.space)} class="w-[84px] !min-h-[24px]" oncommit={setValue} />
+				<NumberField
+					label="value of the key"
+					value={key.v}
+					{unit}
+					digits={3}
+					step={stepOf(channel.property, session.doc.project.space)}
+					class="w-[84px] !min-h-[24px]"
+					oncommit={setValue}
+				/>
 			</label>
 		</div>
 		{#if next && profile}
 			<div class="relative rounded-md border border-rule bg-sheet">
-				<svg viewBox="0 0 {SIZE.width} {SIZE.height}" class="block h-[96px] w-full" preserveAspectRatio="none" role="img" aria-label="profile of the span, {key.shape.kind}">
-					<line x1="0" y1={profile.start} x2={SIZE.width} y2={profile.end} stroke="var(--muted)" stroke-width="1" stroke-dasharray="2 4" vector-effect="non-scaling-stroke" />
+				<svg
+					viewBox="0 0 {SIZE.width} {SIZE.height}"
+					class="block h-[96px] w-full"
+					preserveAspectRatio="none"
+					role="img"
+					aria-label="profile of the span, {key.shape.kind}"
+				>
+					<line
+						x1="0"
+						y1={profile.start}
+						x2={SIZE.width}
+						y2={profile.end}
+						stroke="var(--muted)"
+						stroke-width="1"
+						stroke-dasharray="2 4"
+						vector-effect="non-scaling-stroke"
+					/>
 					<path d={profile.area} fill="var({HUES[channel.property]})" opacity="0.22" />
-					<path d={profile.line} fill="none" stroke="var({HUES[channel.property]})" stroke-width="2" vector-effect="non-scaling-stroke" />
+					<path
+						d={profile.line}
+						fill="none"
+						stroke="var({HUES[channel.property]})"
+						stroke-width="2"
+						vector-effect="non-scaling-stroke"
+					/>
 					{#if profile.handles}
-						<line x1="0" y1={profile.start} x2={profile.handles.out.x} y2={profile.handles.out.y} stroke="var(--lake)" vector-effect="non-scaling-stroke" />
-						<line x1={SIZE.width} y1={profile.end} x2={profile.handles.into.x} y2={profile.handles.into.y} stroke="var(--lake)" vector-effect="non-scaling-stroke" />
-						<rect x={profile.handles.out.x - 3} y={profile.handles.out.y - 3} width="6" height="6" fill="var(--ink)" />
-						<rect x={profile.handles.into.x - 3} y={profile.handles.into.y - 3} width="6" height="6" fill="var(--ink)" />
+						<line
+							x1="0"
+							y1={profile.start}
+							x2={profile.handles.out.x}
+							y2={profile.handles.out.y}
+							stroke="var(--lake)"
+							vector-effect="non-scaling-stroke"
+						/>
+						<line
+							x1={SIZE.width}
+							y1={profile.end}
+							x2={profile.handles.into.x}
+							y2={profile.handles.into.y}
+							stroke="var(--lake)"
+							vector-effect="non-scaling-stroke"
+						/>
+						<rect
+							x={profile.handles.out.x - 3}
+							y={profile.handles.out.y - 3}
+							width="6"
+							height="6"
+							fill="var(--ink)"
+						/>
+						<rect
+							x={profile.handles.into.x - 3}
+							y={profile.handles.into.y - 3}
+							width="6"
+							height="6"
+							fill="var(--ink)"
+						/>
 					{/if}
 				</svg>
 				<p class="absolute inset-x-2 top-1 flex justify-between font-mono text-xs text-muted">
-					<span>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(ticksToFrame(next.t, rate), 1)}</span>
-					<span>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(profile.mean, 2)}{unit}/s</span>
+					<span
+						>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
+							ticksToFrame(next.t, rate),
+							1,
+						)}</span
+					>
+					<span
+						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(
+							profile.mean,
+							2,
+						)}{unit}/s</span
+					>
 				</p>
 			</div>
-			<ShapeNumbers shape={key.shape} change={next.v - key.v} onpreview={previewShape} oncommit={commitShape} onsettle={settle} onexpand={expand} />
+			<ShapeNumbers
+				shape={key.shape}
+				change={next.v - key.v}
+				onpreview={previewShape}
+				oncommit={commitShape}
+				onsettle={settle}
+				onexpand={expand}
+			/>
 			{#if key.shape.kind === 'handles'}
 				{@const handles = spanHandles(channel.keys, index, contextOf(session.doc, channel))}
 				<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-					<span class="flex overflow-hidden rounded-md border border-rule" role="group" aria-label="handles of the key">
+					<span
+						class="flex overflow-hidden rounded-md border border-rule"
+						role="group"
+						aria-label="handles of the key"
+					>
 						{#each HANDLE_MODES as name (name)}
-							<button type="button" class="min-h-[24px] px-2 {modeOf === name ? 'bg-moss font-semibold text-moss-ink' : 'bg-sheet'}" aria-pressed={modeOf === name} onclick={() => mode(name)}>{name}</button>
+							<button
+								type="button"
+								class="min-h-[24px] px-2 {modeOf === name
+									? 'bg-moss font-semibold text-moss-ink'
+									: 'bg-sheet'}"
+								aria-pressed={modeOf === name}
+								onclick={() => mode(name)}>{name}</button
+							>
 						{/each}
 					</span>
 					<span class="flex items-center gap-1">
 						<span class="text-muted">leaves</span>
-						<NumberField label="reach of the leaving handle" value={handles.outReach * 100} unit=" %" digits={0} min={0} max={100} class="w-[54px] !min-h-[24px]" oncommit={(v) => side('right', index, { reach: v === 33 ? THIRD : v / 100 })} />
-						<NumberField label="rise of the leaving handle" value={handles.outRise} digits={2} step={0.05} class="w-[58px] !min-h-[24px]" oncommit={(v) => side('right', index, { rise: v })} />
+						<NumberField
+							label="reach of the leaving handle"
+							value={handles.outReach * 100}
+							unit=" %"
+							digits={0}
+							min={0}
+							max={100}
+							class="w-[54px] !min-h-[24px]"
+							oncommit={(v) => side('right', index, { reach: v === 33 ? THIRD : v / 100 })}
+						/>
+						<NumberField
+							label="rise of the leaving handle"
+							value={handles.outRise}
+							digits={2}
+							step={0.05}
+							class="w-[58px] !min-h-[24px]"
+							oncommit={(v) => side('right', index, { rise: v })}
+						/>
 					</span>
 					<span class="flex items-center gap-1">
 						<span class="text-muted">arrives</span>
-						<NumberField label="reach of the arriving handle" value={handles.inReach * 100} unit=" %" digits={0} min={0} max={100} class="w-[54px] !min-h-[24px]" oncommit={(v) => side('left', index + 1, { reach: v === 33 ? THIRD : v / 100 })} />
-						<NumberField label="rise of the arriving handle" value={handles.inRise} digits={2} step={0.05} class="w-[58px] !min-h-[24px]" oncommit={(v) => side('left', index + 1, { rise: v })} />
+						<NumberField
+							label="reach of the arriving handle"
+							value={handles.inReach * 100}
+							unit=" %"
+							digits={0}
+							min={0}
+							max={100}
+							class="w-[54px] !min-h-[24px]"
+							oncommit={(v) => side('left', index + 1, { reach: v === 33 ? THIRD : v / 100 })}
+						/>
+						<NumberField
+							label="rise of the arriving handle"
+							value={handles.inRise}
+							digits={2}
+							step={0.05}
+							class="w-[58px] !min-h-[24px]"
+							oncommit={(v) => side('left', index + 1, { rise: v })}
+						/>
 					</span>
 				</div>
 			{/if}
 		{:else}
-			<p class="text-muted">The last key of its lane: nothing follows it. Its shape is used when a key comes after it.</p>
+			<p class="text-muted">
+				The last key of its lane: nothing follows it. Its shape is used when a key comes after it.
+			</p>
 		{/if}
 		<ShapeSheet shape={key.shape} onchoose={choose} />
 	</div>

@@ -6,7 +6,7 @@
 	import { slotOffset, POSE_STRIDE } from '$core/clip/compile';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import type { LaneView } from './lane-view.svelte';
+	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { LaneRow } from './rows';
 	import { channelLabel, HUES, stepOf, unitOf } from './units';
 
@@ -74,23 +74,32 @@
 </script>
 
 <div
-	class="absolute left-0 flex items-start gap-1 border-b border-rule pl-3 pr-2 {picked ? 'bg-band' : 'bg-paper'}"
+	class="absolute left-0 flex items-start gap-1 border-b border-rule pl-3 pr-2 {picked
+		? 'bg-band'
+		: 'bg-paper'}"
 	style:top="{row.top}px"
 	style:height="{row.height}px"
-	style:width="216px"
+	style:width="{HEADER_WIDTH}px"
 	data-lane={full}
 >
 	<div class="flex min-w-0 flex-1 items-center gap-1" style:height="{Math.min(row.height, 40)}px">
-		<span class="size-2 shrink-0 rounded-[2px]" style:background="var({HUES[channel.property]})" aria-hidden="true"></span>
+		<span
+			class="size-2 shrink-0 rounded-[2px]"
+			style:background="var({HUES[channel.property]})"
+			aria-hidden="true"
+		></span>
 		<button
 			type="button"
-			class="min-w-0 flex-1 truncate text-left {picked ? 'font-semibold' : ''} {row.height < 30 ? 'text-xs leading-none' : ''}"
+			class="min-w-0 flex-1 truncate text-left {picked ? 'font-semibold' : ''} {row.height < 30
+				? 'text-xs leading-none'
+				: ''}"
 			aria-pressed={picked}
 			title="{full}{channel.accumulates ? ' · adds up each round' : ''}"
 			onclick={() => session.pickChannel(row.id)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
-			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span>{/if}
+			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span
+				>{/if}
 		</button>
 		<NumberField
 			label="{full} value"
@@ -99,23 +108,37 @@
 			digits={2}
 			step={stepOf(channel.property, space)}
 			disabled={locked}
-			class="w-[68px] {row.height < 30 ? '!min-h-[16px] !rounded-[4px] !px-1 leading-none' : '!min-h-[24px]'}"
+			class="w-[64px] {row.height < 30 ? '!min-h-[16px] !rounded-[4px] !px-1 leading-none' : '!min-h-[24px]'}"
 			onpreview={preview}
 			oncommit={commit}
 			oncancel={cancel}
 		/>
-		<button type="button" class="text-muted disabled:opacity-30" aria-label="{full}: key before" disabled={!before} onclick={() => go(before?.t)}>
+		<button
+			type="button"
+			class="text-muted disabled:opacity-30"
+			aria-label="{full}: key before"
+			disabled={!before}
+			onclick={() => go(before?.t)}
+		>
 			<ChevronLeft size={14} />
 		</button>
 		<button
 			type="button"
-			class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed ? 'border-lake bg-lake' : 'border-muted'}"
+			class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed
+				? 'border-lake bg-lake'
+				: 'border-muted'}"
 			aria-label="{full}: {keyed ? 'delete key' : 'set key'} at the playhead"
 			aria-pressed={keyed}
 			disabled={locked}
 			onclick={toggleKey}
 		></button>
-		<button type="button" class="text-muted disabled:opacity-30" aria-label="{full}: key after" disabled={!after} onclick={() => go(after?.t)}>
+		<button
+			type="button"
+			class="text-muted disabled:opacity-30"
+			aria-label="{full}: key after"
+			disabled={!after}
+			onclick={() => go(after?.t)}
+		>
 			<ChevronRight size={14} />
 		</button>
 	</div>

@@ -17,7 +17,12 @@
 	import { rangeOf, valueY, type ValueRange } from './scale';
 	import { channelLabel } from './units';
 
-	let { view, theme, onhint, onaddpart }: { view: LaneView; theme: string; onhint: (hint: string) => void; onaddpart: () => void } = $props();
+	let {
+		view,
+		theme,
+		onhint,
+		onaddpart,
+	}: { view: LaneView; theme: string; onhint: (hint: string) => void; onaddpart: () => void } = $props();
 	const session = useSession();
 	const { transport } = session;
 
@@ -212,14 +217,17 @@
 			case 'column': {
 				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.keys : []);
 				for (const channel of hit.row.channels) {
-					if (indexAt(channel.keys, hit.t) >= 0) keys.set(channel.id, new Set([...(keys.get(channel.id) ?? []), hit.t]));
+					if (indexAt(channel.keys, hit.t) >= 0)
+						keys.set(channel.id, new Set([...(keys.get(channel.id) ?? []), hit.t]));
 				}
 				session.pickKeys(keys);
 				return dragKeys(session, now, null, hit.t, start, showGuide);
 			}
 			case 'handle': {
 				const index = indexAt(hit.row.channel.keys, hit.t);
-				const from = handlePoints(hit.row, index, now.context(hit.row)).find((point) => point.side === hit.side)!;
+				const from = handlePoints(hit.row, index, now.context(hit.row)).find(
+					(point) => point.side === hit.side,
+				)!;
 				return dragHandle(session, now, hit.row, hit.t, hit.side, start, from);
 			}
 			case 'span':
@@ -301,7 +309,9 @@
 		event.stopPropagation();
 		session.pickKeys(new Map([[id, new Set([next.t])]]));
 		transport.seek(next.t);
-		requestAnimationFrame(() => scroller.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true }));
+		requestAnimationFrame(() =>
+			scroller.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true }),
+		);
 	}
 
 	const endOfFrames = $derived(clip ? frameToTicks(1, session.frameRate) : 0);
@@ -313,7 +323,12 @@
 	}}
 />
 
-<section class="relative flex h-full min-h-0 flex-col bg-paper" aria-label="lanes" bind:clientWidth={viewWidth} data-frame-ticks={endOfFrames}>
+<section
+	class="relative flex h-full min-h-0 flex-col bg-paper"
+	aria-label="lanes"
+	bind:clientWidth={viewWidth}
+	data-frame-ticks={endOfFrames}
+>
 	<Ruler {view} {onhint} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div
@@ -366,25 +381,42 @@
 			<div class="absolute flex items-center gap-3 px-3 text-muted" style:top="{layout.height + 8}px">
 				<button type="button" class="hover:text-ink" onclick={onaddpart}>+ part</button>
 				{#if layout.stillParts > 0}
-					<button type="button" class="hover:text-ink" onclick={() => ((view.showStill = true), view.remember())}>
+					<button
+						type="button"
+						class="hover:text-ink"
+						onclick={() => ((view.showStill = true), view.remember())}
+					>
 						{layout.stillParts} still {layout.stillParts === 1 ? 'part' : 'parts'} not shown
 					</button>
 				{:else if view.showStill}
-					<button type="button" class="hover:text-ink" onclick={() => ((view.showStill = false), view.remember())}>moving parts only</button>
+					<button
+						type="button"
+						class="hover:text-ink"
+						onclick={() => ((view.showStill = false), view.remember())}>moving parts only</button
+					>
 				{/if}
 			</div>
 			{#if layout.rows.length === 0}
-				<p class="absolute left-[216px] top-6 max-w-[360px] px-4 text-muted">
-					Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the stage.
+				<p class="absolute left-[240px] top-6 max-w-[360px] px-4 text-muted">
+					Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the
+					stage.
 				</p>
 			{/if}
 		</div>
 	</div>
-	<div class="pointer-events-none absolute bottom-0 right-0 top-[58px] overflow-hidden" style:left="{HEADER_WIDTH}px">
-		<div class="absolute bottom-0 top-0 w-px bg-rust" style:transform="translateX({view.x(transport.local)}px)"></div>
+	<div
+		class="pointer-events-none absolute bottom-0 right-0 top-[58px] overflow-hidden"
+		style:left="{HEADER_WIDTH}px"
+	>
+		<div
+			class="absolute bottom-0 top-0 w-px bg-rust"
+			style:transform="translateX({view.x(transport.local)}px)"
+		></div>
 		{#if guide !== null}
 			<div class="absolute bottom-0 top-0 w-px bg-lake" style:transform="translateX({view.x(guide)}px)"></div>
-			<span class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper" style:transform="translateX({view.x(guide) + 5}px)"
+			<span
+				class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper"
+				style:transform="translateX({view.x(guide) + 5}px)"
 				>f {writeNumber(ticksToFrame(guide, session.frameRate), 1)}</span
 			>
 		{/if}

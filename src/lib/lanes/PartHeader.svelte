@@ -8,10 +8,17 @@
 	import LockOpen from '@lucide/svelte/icons/lock-open';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { DropdownMenu } from 'bits-ui';
-	import { channelId, componentsOf, PROPERTIES, restValue, type Component, type Property } from '$core/document/types';
+	import {
+		channelId,
+		componentsOf,
+		PROPERTIES,
+		restValue,
+		type Component,
+		type Property,
+	} from '$core/document/types';
 	import { setValue } from '$core/document/edits/keys';
 	import { useSession } from '$lib/session/session.svelte';
-	import type { LaneView } from './lane-view.svelte';
+	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { channelLabel } from './units';
 
@@ -28,7 +35,9 @@
 		return next;
 	}
 	const missing = $derived(
-		PROPERTIES.flatMap((property) => componentsOf(property).map((component) => ({ property, component }))).filter(
+		PROPERTIES.flatMap((property) =>
+			componentsOf(property).map((component) => ({ property, component })),
+		).filter(
 			({ property, component }) =>
 				session.clip && !session.doc.channels[channelId(session.clip.id, row.id, property, component)],
 		),
@@ -45,10 +54,12 @@
 </script>
 
 <div
-	class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked ? 'bg-rule' : 'bg-band'}"
+	class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
+		? 'bg-rule'
+		: 'bg-band'}"
 	style:top="{row.top}px"
 	style:height="{row.height}px"
-	style:width="216px"
+	style:width="{HEADER_WIDTH}px"
 	style:padding-left="{4 + Math.min(4, row.depth) * 10}px"
 >
 	<button
@@ -69,9 +80,17 @@
 		aria-label="part {row.part.name}"
 		onclick={() => session.pickPart(row.id)}>{row.part.name}</button
 	>
-	<span class="flex items-center gap-1 text-muted {picked || hidden || locked || solo ? '' : 'opacity-0 focus-within:opacity-100 group-hover:opacity-100'}">
+	<span
+		class="flex items-center gap-1 text-muted {picked || hidden || locked || solo
+			? ''
+			: 'opacity-0 focus-within:opacity-100 group-hover:opacity-100'}"
+	>
 		<DropdownMenu.Root>
-			<DropdownMenu.Trigger class="flex size-5 items-center justify-center" aria-label="add a channel to {row.part.name}" title="Add a channel">
+			<DropdownMenu.Trigger
+				class="flex size-5 items-center justify-center"
+				aria-label="add a channel to {row.part.name}"
+				title="Add a channel"
+			>
 				<Plus size={14} />
 			</DropdownMenu.Trigger>
 			<DropdownMenu.Portal>
@@ -86,13 +105,34 @@
 				</DropdownMenu.Content>
 			</DropdownMenu.Portal>
 		</DropdownMenu.Root>
-		<button type="button" class="flex size-5 items-center justify-center {solo ? 'text-rust' : ''}" aria-label="show {row.part.name} alone" aria-pressed={solo} title="Show alone" onclick={() => (session.soloPart = solo ? null : row.id)}>
+		<button
+			type="button"
+			class="flex size-5 items-center justify-center {solo ? 'text-rust' : ''}"
+			aria-label="show {row.part.name} alone"
+			aria-pressed={solo}
+			title="Show alone"
+			onclick={() => (session.soloPart = solo ? null : row.id)}
+		>
 			<Focus size={13} />
 		</button>
-		<button type="button" class="flex size-5 items-center justify-center" aria-label="{hidden ? 'show' : 'hide'} {row.part.name}" aria-pressed={hidden} title="Hide" onclick={() => (session.hiddenParts = toggled(session.hiddenParts))}>
+		<button
+			type="button"
+			class="flex size-5 items-center justify-center"
+			aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
+			aria-pressed={hidden}
+			title="Hide"
+			onclick={() => (session.hiddenParts = toggled(session.hiddenParts))}
+		>
 			{#if hidden}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
 		</button>
-		<button type="button" class="flex size-5 items-center justify-center {locked ? 'text-rust' : ''}" aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}" aria-pressed={locked} title="Lock" onclick={() => (session.lockedParts = toggled(session.lockedParts))}>
+		<button
+			type="button"
+			class="flex size-5 items-center justify-center {locked ? 'text-rust' : ''}"
+			aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
+			aria-pressed={locked}
+			title="Lock"
+			onclick={() => (session.lockedParts = toggled(session.lockedParts))}
+		>
 			{#if locked}<Lock size={13} />{:else}<LockOpen size={13} />{/if}
 		</button>
 	</span>

@@ -73,11 +73,26 @@
 </script>
 
 <div class="flex h-[58px] shrink-0 border-b border-rule bg-paper">
-	<div class="flex w-[216px] shrink-0 items-center gap-1.5 pl-2 pr-2">
-		<button type="button" class="flex size-8 items-center justify-center rounded-full bg-moss text-moss-ink" aria-label={transport.playing ? 'pause' : 'play'} title="{transport.playing ? 'Pause' : 'Play'} (Space)" onclick={() => transport.toggle()}>
-			{#if transport.playing}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" />{/if}
+	<div class="flex w-[240px] shrink-0 items-center gap-1.5 pl-2 pr-2">
+		<button
+			type="button"
+			class="flex size-8 items-center justify-center rounded-full bg-moss text-moss-ink"
+			aria-label={transport.playing ? 'pause' : 'play'}
+			title="{transport.playing ? 'Pause' : 'Play'} (Space)"
+			onclick={() => transport.toggle()}
+		>
+			{#if transport.playing}<Pause size={15} fill="currentColor" />{:else}<Play
+					size={15}
+					fill="currentColor"
+				/>{/if}
 		</button>
-		<button type="button" class="flex size-6 items-center justify-center text-muted" aria-label="play from the start" title="Play from the start (Enter)" onclick={() => transport.play(true)}>
+		<button
+			type="button"
+			class="flex size-6 items-center justify-center text-muted"
+			aria-label="play from the start"
+			title="Play from the start (Enter)"
+			onclick={() => transport.play(true)}
+		>
 			<SkipBack size={15} />
 		</button>
 		<div class="flex flex-col">
@@ -93,16 +108,21 @@
 					oncommit={(v) => transport.seek(frameToTicks(v, rate))}
 				/>
 			</span>
-			<span class="pl-3 font-mono text-xs text-muted">{writeNumber(ticksToSeconds(transport.local), 3)} s</span>
+			<span class="pl-3 font-mono text-xs text-muted"
+				>{writeNumber(ticksToSeconds(transport.local), 3)} s</span
+			>
 		</div>
 		<button
 			type="button"
-			class="ml-auto flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey ? 'border-rust bg-rust font-semibold text-paper' : 'border-rule text-muted'}"
+			class="ml-auto flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey
+				? 'border-rust bg-rust font-semibold text-paper'
+				: 'border-rule text-muted'}"
 			aria-pressed={session.autoKey}
 			title="Auto-key: what you move writes keys (A)"
 			onclick={() => (session.autoKey = !session.autoKey)}
 		>
-			<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"></span>auto-key
+			<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
+			></span>auto-key
 		</button>
 	</div>
 	<div
@@ -128,11 +148,19 @@
 		{/each}
 		{#each labelled as t (t)}
 			<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
-			<span class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted" style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span>
+			<span
+				class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
+				style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span
+			>
 		{/each}
 		{#each cues as cue (cue.id)}
-			<span class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust" style:left="{view.x(cue.t)}px" title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span>
-			<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"></span>
+			<span
+				class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust"
+				style:left="{view.x(cue.t)}px"
+				title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span
+			>
+			<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"
+			></span>
 		{/each}
 		<span
 			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
@@ -152,7 +180,13 @@
 			}}
 			onkeydown={endKey}
 		></span>
-		<span class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust" style:left="{view.x(transport.local)}px"></span>
-		<span class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust" style:left="{view.x(transport.local)}px"></span>
+		<span
+			class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
+			style:left="{view.x(transport.local)}px"
+		></span>
+		<span
+			class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust"
+			style:left="{view.x(transport.local)}px"
+		></span>
 	</div>
 </div>

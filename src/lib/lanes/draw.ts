@@ -59,13 +59,21 @@ export interface LanePicture {
 }
 
 const COLUMN = 2;
-const SHADES = 8;
+const SHADES = 32;
 /** Nearer than this many pixels keys are drawn as plain lines. */
 const CROWDED = 5;
 
 export const HEAD_RADIUS = 4;
 
-function stake(c: CanvasRenderingContext2D, x: number, floor: number, y: number, picked: boolean, p: Palette, radius: number) {
+function stake(
+	c: CanvasRenderingContext2D,
+	x: number,
+	floor: number,
+	y: number,
+	picked: boolean,
+	p: Palette,
+	radius: number,
+) {
 	c.strokeStyle = picked ? p.lake : p.ink;
 	c.lineWidth = picked ? 1.5 : 1;
 	c.beginPath();
@@ -114,7 +122,7 @@ function drawProfile(c: CanvasRenderingContext2D, row: LaneRow, top: number, pic
 		before = value;
 	}
 	c.fillStyle = hue;
-	for (let i = 0; i < columns; ) {
+	for (let i = 0; i < columns;) {
 		let end = i + 1;
 		while (end < columns && slopes[end] === slopes[i]) end++;
 		c.globalAlpha = 0.1 + (0.62 * slopes[i]) / SHADES;
@@ -252,8 +260,11 @@ function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number, pictur
 /** Draws everything on a context scaled to CSS pixels. */
 export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): void {
 	const { palette, width, height, scrollTop } = picture;
-	c.fillStyle = palette.sheet;
+	c.fillStyle = palette.paper;
 	c.fillRect(0, 0, width, height);
+	const [start, end] = [Math.max(0, picture.x(0)), Math.min(width, picture.x(picture.length))];
+	c.fillStyle = palette.sheet;
+	c.fillRect(start, 0, end - start, height);
 	for (const row of picture.rows) {
 		const top = row.top - scrollTop;
 		c.save();
@@ -282,11 +293,4 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 		c.fillStyle = palette.rule;
 		c.fillRect(0, top + row.height - 1, width, 1);
 	}
-	// Outside the clip the sheet is veiled.
-	c.fillStyle = palette.paper;
-	c.globalAlpha = 0.75;
-	const [start, end] = [picture.x(0), picture.x(picture.length)];
-	if (start > 0) c.fillRect(0, 0, start, height);
-	if (end < width) c.fillRect(end, 0, width - end, height);
-	c.globalAlpha = 1;
 }

@@ -1,7 +1,14 @@
 /** What dragging in the lanes does. Each gesture is one step of undo; all compute from where the drag began. */
 import { spanAt } from '$core/curve/edit';
 import type { HandleSide } from '$core/curve/types';
-import { limitMove, moveKeys, setShape, setSide, shiftSelection, type KeySelection } from '$core/document/edits/keys';
+import {
+	limitMove,
+	moveKeys,
+	setShape,
+	setSide,
+	shiftSelection,
+	type KeySelection,
+} from '$core/document/edits/keys';
 import type { Doc } from '$core/document/types';
 import { clamp, snapToFrame } from '$core/time';
 import type { Drag, Session } from '$lib/session/session.svelte';
@@ -101,7 +108,9 @@ export function bendSpan(session: Session, row: LaneRow, t: number, start: Point
 			const finish = clamp(amounts.finish + pull, 0, 1);
 			const begin = clamp(amounts.start - pull, 0, 1);
 			const round = (v: number) => Math.round(v * 100) / 100;
-			drag.update((doc) => setShape(doc, selection, { kind: 'eased', start: round(begin), finish: round(finish) }));
+			drag.update((doc) =>
+				setShape(doc, selection, { kind: 'eased', start: round(begin), finish: round(finish) }),
+			);
 		},
 		end: () => drag.commit(),
 		cancel: () => drag.cancel(),
@@ -131,9 +140,7 @@ export function dragHandle(
 	return {
 		move(pointer) {
 			const at = from.t + (picture.ticksAt(pointer.x - start.x) - picture.ticksAt(0));
-			const reach = pointer.shift
-				? Math.abs(from.t - t) / span
-				: clamp((sign * (at - t)) / span, 0, 1);
+			const reach = pointer.shift ? Math.abs(from.t - t) / span : clamp((sign * (at - t)) / span, 0, 1);
 			const rise = roundTo(from.v - key.v - (pointer.y - start.y) * perPixel, perPixel);
 			// Near the horizontal it snaps to it.
 			const flat = Math.abs(rise) < 4 * perPixel && !pointer.ctrl;

@@ -33,7 +33,9 @@ function nearestTime(times: readonly number[], x: number, toX: (t: number) => nu
 
 /** Coordinates in pixels of the lanes' drawing, `y` from its visible top. */
 export function hitTest(picture: LanePicture, x: number, y: number): Hit {
-	const row = picture.rows.find((r) => y >= r.top - picture.scrollTop && y < r.top + r.height - picture.scrollTop);
+	const row = picture.rows.find(
+		(r) => y >= r.top - picture.scrollTop && y < r.top + r.height - picture.scrollTop,
+	);
 	if (!row) return { kind: 'none' };
 	if (row.kind === 'part') {
 		const t = nearestTime(columnTimes(row.channels), x, picture.x);

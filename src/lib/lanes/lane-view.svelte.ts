@@ -5,7 +5,7 @@ export const THIN = 20;
 export const NORMAL = 56;
 export const TALL = 180;
 export const PART_ROW = 26;
-export const HEADER_WIDTH = 216;
+export const HEADER_WIDTH = 240;
 /** Room left of frame 0 and right of the clip's end when it is fitted, in pixels. */
 export const MARGIN = 14;
 

@@ -5,7 +5,18 @@ import { frameToTicks, ticksToFrame } from '$core/time';
 export function frameStep(ticksPerPixel: number, frameRate: number, pixels: number): number {
 	const least = ticksToFrame(ticksPerPixel * pixels, frameRate);
 	const half = frameRate % 2 === 0 ? [frameRate / 2] : [];
-	const steps = [1, 2, 5, 10, ...half, frameRate, 2 * frameRate, 5 * frameRate, 10 * frameRate, 30 * frameRate];
+	const steps = [
+		1,
+		2,
+		5,
+		10,
+		...half,
+		frameRate,
+		2 * frameRate,
+		5 * frameRate,
+		10 * frameRate,
+		30 * frameRate,
+	];
 	return steps.sort((a, b) => a - b).find((step) => step >= least) ?? 60 * frameRate;
 }
 

@@ -1,23 +1,19 @@
 /** The description of the API, OpenAPI 3.1. */
-import type { OpenAPIV3_1 } from 'openapi-types';
-
-type Operation = OpenAPIV3_1.OperationObject;
-
 const problem = (description: string) => ({
 	description,
 	content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
 });
-const jsonBody = (schema: OpenAPIV3_1.SchemaObject | OpenAPIV3_1.ReferenceObject) => ({
+const jsonBody = (schema: object) => ({
 	content: { 'application/json': { schema } },
 });
 const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
-const project: OpenAPIV3_1.ParameterObject = {
+const project = {
 	name: 'project',
 	in: 'path',
 	required: true,
 	schema: { type: 'string' },
 };
-const ifMatch: OpenAPIV3_1.ParameterObject = {
+const ifMatch = {
 	name: 'If-Match',
 	in: 'header',
 	required: true,
@@ -27,14 +23,18 @@ const ifMatch: OpenAPIV3_1.ParameterObject = {
 const missing = { '404': problem('There is no such project.') };
 const id = jsonBody({ type: 'object', required: ['id'], properties: { id: { type: 'string' } } });
 
-function travel(word: string): Operation {
+function travel(word: string) {
 	return {
 		operationId: word,
 		summary: word === 'undo' ? 'Takes the last edit back' : 'Does the edit undone last again',
 		parameters: [project, ifMatch],
 		requestBody: {
 			required: true,
-			...jsonBody({ type: 'object', required: ['editId'], properties: { editId: { type: 'string', maxLength: 64 } } }),
+			...jsonBody({
+				type: 'object',
+				required: ['editId'],
+				properties: { editId: { type: 'string', maxLength: 64 } },
+			}),
 		},
 		responses: {
 			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Saved')) },
@@ -45,12 +45,13 @@ function travel(word: string): Operation {
 	};
 }
 
-export const openapi: OpenAPIV3_1.Document = {
+export const openapi = {
 	openapi: '3.1.0',
 	info: {
 		title: 'Hillock',
 		version: '1',
-		description: 'Projects of animation clips: documents, edits with undo, exports. Times are ticks, 72000 a second.',
+		description:
+			'Projects of animation clips: documents, edits with undo, exports. Times are ticks, 72000 a second.',
 		license: { name: 'MIT', identifier: 'MIT' },
 	},
 	servers: [{ url: '/' }],
@@ -100,7 +101,13 @@ export const openapi: OpenAPIV3_1.Document = {
 			post: {
 				operationId: 'importProject',
 				summary: 'Stores a project file as a new project',
-				requestBody: { required: true, ...jsonBody({ type: 'object', description: 'A project file, see docs/schema/hillock-project.schema.json.' }) },
+				requestBody: {
+					required: true,
+					...jsonBody({
+						type: 'object',
+						description: 'A project file, see docs/schema/hillock-project.schema.json.',
+					}),
+				},
 				responses: {
 					'201': { description: 'Its id.', ...id },
 					'413': problem('The file is too large.'),
@@ -125,7 +132,11 @@ export const openapi: OpenAPIV3_1.Document = {
 						type: 'object',
 						required: ['editId', 'label', 'changeset'],
 						properties: {
-							editId: { type: 'string', maxLength: 64, description: 'Made by the client; a retry gets the first answer.' },
+							editId: {
+								type: 'string',
+								maxLength: 64,
+								description: 'Made by the client; a retry gets the first answer.',
+							},
 							label: { type: 'string', maxLength: 200, description: 'What the edit did, for undo.' },
 							changeset: ref('Changeset'),
 						},
@@ -170,7 +181,10 @@ export const openapi: OpenAPIV3_1.Document = {
 				operationId: 'projectFile',
 				summary: 'The project as a file',
 				parameters: [project],
-				responses: { '200': { description: 'A .hillock.json file.', ...jsonBody({ type: 'object' }) }, ...missing },
+				responses: {
+					'200': { description: 'A .hillock.json file.', ...jsonBody({ type: 'object' }) },
+					...missing,
+				},
 			},
 		},
 		'/api/projects/{project}/export': {
@@ -200,7 +214,10 @@ export const openapi: OpenAPIV3_1.Document = {
 					}),
 				},
 				responses: {
-					'201': { description: 'The report, and the id to fetch the file by.', ...jsonBody({ type: 'object' }) },
+					'201': {
+						description: 'The report, and the id to fetch the file by.',
+						...jsonBody({ type: 'object' }),
+					},
 					'422': problem('A member is not valid, or the bound cannot be kept.'),
 					'503': problem('The work took too long.'),
 					...missing,

@@ -22,7 +22,12 @@ function ridges(doc: Doc): number[][] {
 		});
 }
 
-export function projectCard(item: { doc: Doc; revision: number; updatedAt: string; bytes: number }): ProjectCard {
+export function projectCard(item: {
+	doc: Doc;
+	revision: number;
+	updatedAt: string;
+	bytes: number;
+}): ProjectCard {
 	const { doc } = item;
 	const clips = clipsInOrder(doc);
 	return {

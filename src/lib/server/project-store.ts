@@ -162,7 +162,9 @@ export class ProjectStore {
 			const mine = touchedIds(changeset);
 			const clash = this.journal
 				.since(id, base)
-				.some(({ forward }) => [...touchedIds(JSON.parse(forward) as Changeset)].some((other) => mine.has(other)));
+				.some(({ forward }) =>
+					[...touchedIds(JSON.parse(forward) as Changeset)].some((other) => mine.has(other)),
+				);
 			if (clash) this.refuseStale(row, 'Another window changed the same things. Load the project again.');
 		}
 		if (!applied.ok) throw ApiError.of(applied.problems);
@@ -193,7 +195,12 @@ export class ProjectStore {
 	}
 
 	/** Takes the last edit back, or does the last undone one again: itself an edit in the journal. */
-	travel(id: string, base: number, editId: string, kind: 'undo' | 'redo'): Saved & { changeset: Changeset | null } {
+	travel(
+		id: string,
+		base: number,
+		editId: string,
+		kind: 'undo' | 'redo',
+	): Saved & { changeset: Changeset | null } {
 		const row = this.row(id);
 		const again = this.answerAgain(row, editId);
 		if (again) return { ...again, changeset: null };

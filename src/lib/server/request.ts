@@ -46,7 +46,8 @@ export async function bodyJson(request: Request, limit: number): Promise<unknown
 /** The revision in If-Match, as `"12"`. */
 export function baseRevision(request: Request): number {
 	const header = request.headers.get('if-match');
-	if (!header) throw new ApiError('revision-needed', 'Send the revision that the edit is based on in If-Match.');
+	if (!header)
+		throw new ApiError('revision-needed', 'Send the revision that the edit is based on in If-Match.');
 	const match = /^"(\d{1,12})"$/.exec(header.trim());
 	if (!match) throw new ApiError('bad-request', 'If-Match must be a revision in quotes, as "12".');
 	return Number(match[1]);

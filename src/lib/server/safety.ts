@@ -45,14 +45,18 @@ function hasToken(event: RequestEvent, token: string): boolean {
 export function refuseStrangers(event: RequestEvent): Response | null {
 	const host = event.request.headers.get('host');
 	if (!isKnownHost(host)) {
-		return problemResponse(new ApiError('forbidden-host', `Hillock does not answer to the name "${host ?? ''}".`));
+		return problemResponse(
+			new ApiError('forbidden-host', `Hillock does not answer to the name "${host ?? ''}".`),
+		);
 	}
 	if (isForeignWrite(event.request, host!)) {
 		return problemResponse(new ApiError('foreign-origin', 'The request comes from another site.'));
 	}
 	const token = process.env.HILLOCK_TOKEN;
 	if (token && !hasToken(event, token)) {
-		return problemResponse(new ApiError('token-needed', 'Open the address that the server printed, with its token.'));
+		return problemResponse(
+			new ApiError('token-needed', 'Open the address that the server printed, with its token.'),
+		);
 	}
 	return null;
 }

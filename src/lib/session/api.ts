@@ -26,7 +26,11 @@ const AWAY: ApiProblem = {
 	detail: 'It may have been stopped. What you do is kept here and sent when it is back.',
 };
 
-export async function call<T>(path: string, init?: RequestInit, fetcher: typeof fetch = fetch): Promise<Answer<T>> {
+export async function call<T>(
+	path: string,
+	init?: RequestInit,
+	fetcher: typeof fetch = fetch,
+): Promise<Answer<T>> {
 	let response: Response;
 	try {
 		response = await fetcher(path, init);
@@ -34,7 +38,10 @@ export async function call<T>(path: string, init?: RequestInit, fetcher: typeof 
 		return { ok: false, problem: AWAY };
 	}
 	if (response.ok) {
-		return { ok: true, value: (response.status === 204 ? null : await response.json().catch(() => null)) as T };
+		return {
+			ok: true,
+			value: (response.status === 204 ? null : await response.json().catch(() => null)) as T,
+		};
 	}
 	const body = (await response.json().catch(() => ({}))) as Partial<ApiProblem>;
 	return {

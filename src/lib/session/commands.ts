@@ -101,7 +101,9 @@ function removePicked({ session }: CommandTargets): void {
 function pickAll({ session }: CommandTargets): void {
 	if (!session.clip) return;
 	const channels = session.channel ? [session.channel] : channelsOfClip(session.doc, session.clip.id);
-	session.pickKeys(new Map(channels.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))])));
+	session.pickKeys(
+		new Map(channels.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))])),
+	);
 }
 
 function fitPicked({ session, view }: CommandTargets): void {
@@ -120,82 +122,268 @@ export function makeCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
 	const { transport } = session;
 	const step = (frames: number) => transport.stepFrames(frames, session.frameRate);
-	const shapes = SHAPE_SHEET.filter((choice) => choice.shortcut).map(
-		(choice): Command => ({
-			id: `shape-${choice.name}`,
-			group: 'Shape',
-			label: `Shape: ${choice.name}`,
-			keys: [choice.shortcut!],
-			shown: choice.shortcut!,
-			run: () => {
-				const spans = spansInHand(targets);
-				if (spans.size > 0) session.edit(`Shape ${choice.name}`, (doc) => setShape(doc, spans, choice.shape));
-			},
-		}),
-	);
-	const modes = HANDLE_MODES.map(
-		(mode, i): Command => ({
-			id: `handles-${mode}`,
-			group: 'Shape',
-			label: `Handles: ${mode}`,
-			keys: [`Shift+Digit${i + 1}`],
-			shown: `Shift+${i + 1}`,
-			run: () => {
-				const { keys } = session;
-				if (keys.size > 0) session.edit(`Handles ${mode}`, (doc) => setModes(doc, keys, mode));
-			},
-		}),
-	);
+	const shapes = SHAPE_SHEET.filter((choice) => choice.shortcut).map((choice): Command => ({
+		id: `shape-${choice.name}`,
+		group: 'Shape',
+		label: `Shape: ${choice.name}`,
+		keys: [choice.shortcut!],
+		shown: choice.shortcut!,
+		run: () => {
+			const spans = spansInHand(targets);
+			if (spans.size > 0) session.edit(`Shape ${choice.name}`, (doc) => setShape(doc, spans, choice.shape));
+		},
+	}));
+	const modes = HANDLE_MODES.map((mode, i): Command => ({
+		id: `handles-${mode}`,
+		group: 'Shape',
+		label: `Handles: ${mode}`,
+		keys: [`Shift+Digit${i + 1}`],
+		shown: `Shift+${i + 1}`,
+		run: () => {
+			const { keys } = session;
+			if (keys.size > 0) session.edit(`Handles ${mode}`, (doc) => setModes(doc, keys, mode));
+		},
+	}));
 	return [
-		{ id: 'play', group: 'Play', label: 'Play or pause', keys: ['Space'], shown: 'Space', run: () => transport.toggle() },
-		{ id: 'play-start', group: 'Play', label: 'Play from the start', keys: ['Enter'], shown: 'Enter', run: () => transport.play(true) },
-		{ id: 'frame-back', group: 'Play', label: 'A frame back', keys: ['ArrowLeft'], shown: '←', run: () => step(-1) },
-		{ id: 'frame-on', group: 'Play', label: 'A frame on', keys: ['ArrowRight'], shown: '→', run: () => step(1) },
-		{ id: 'ten-back', group: 'Play', label: 'Ten frames back', keys: ['Shift+ArrowLeft'], shown: 'Shift+←', run: () => step(-10) },
-		{ id: 'ten-on', group: 'Play', label: 'Ten frames on', keys: ['Shift+ArrowRight'], shown: 'Shift+→', run: () => step(10) },
-		{ id: 'start', group: 'Play', label: 'To the start', keys: ['Home'], shown: 'Home', run: () => (transport.stop(), transport.seek(0)) },
-		{ id: 'end', group: 'Play', label: 'To the end', keys: ['End'], shown: 'End', run: () => (transport.stop(), transport.seek(session.clip?.length ?? 0)) },
-		{ id: 'key-before', group: 'Play', label: 'To the key before', keys: ['['], shown: '[', run: () => goToKey(targets, -1) },
-		{ id: 'key-after', group: 'Play', label: 'To the key after', keys: [']'], shown: ']', run: () => goToKey(targets, 1) },
-		{ id: 'auto-key', group: 'Keys', label: 'Auto-key on or off', keys: ['a'], shown: 'A', run: () => (session.autoKey = !session.autoKey) },
-		{ id: 'key', group: 'Keys', label: 'Key the picked channel', keys: ['k'], shown: 'K', run: () => keyHere(targets, false) },
-		{ id: 'key-part', group: 'Keys', label: 'Key the whole part', keys: ['Shift+K'], shown: 'Shift+K', run: () => keyHere(targets, true) },
 		{
-			id: 'duplicate', group: 'Keys', label: 'Duplicate keys at the playhead', keys: ['d'], shown: 'D',
+			id: 'play',
+			group: 'Play',
+			label: 'Play or pause',
+			keys: ['Space'],
+			shown: 'Space',
+			run: () => transport.toggle(),
+		},
+		{
+			id: 'play-start',
+			group: 'Play',
+			label: 'Play from the start',
+			keys: ['Enter'],
+			shown: 'Enter',
+			run: () => transport.play(true),
+		},
+		{
+			id: 'frame-back',
+			group: 'Play',
+			label: 'A frame back',
+			keys: ['ArrowLeft'],
+			shown: '←',
+			run: () => step(-1),
+		},
+		{
+			id: 'frame-on',
+			group: 'Play',
+			label: 'A frame on',
+			keys: ['ArrowRight'],
+			shown: '→',
+			run: () => step(1),
+		},
+		{
+			id: 'ten-back',
+			group: 'Play',
+			label: 'Ten frames back',
+			keys: ['Shift+ArrowLeft'],
+			shown: 'Shift+←',
+			run: () => step(-10),
+		},
+		{
+			id: 'ten-on',
+			group: 'Play',
+			label: 'Ten frames on',
+			keys: ['Shift+ArrowRight'],
+			shown: 'Shift+→',
+			run: () => step(10),
+		},
+		{
+			id: 'start',
+			group: 'Play',
+			label: 'To the start',
+			keys: ['Home'],
+			shown: 'Home',
+			run: () => (transport.stop(), transport.seek(0)),
+		},
+		{
+			id: 'end',
+			group: 'Play',
+			label: 'To the end',
+			keys: ['End'],
+			shown: 'End',
+			run: () => (transport.stop(), transport.seek(session.clip?.length ?? 0)),
+		},
+		{
+			id: 'key-before',
+			group: 'Play',
+			label: 'To the key before',
+			keys: ['['],
+			shown: '[',
+			run: () => goToKey(targets, -1),
+		},
+		{
+			id: 'key-after',
+			group: 'Play',
+			label: 'To the key after',
+			keys: [']'],
+			shown: ']',
+			run: () => goToKey(targets, 1),
+		},
+		{
+			id: 'auto-key',
+			group: 'Keys',
+			label: 'Auto-key on or off',
+			keys: ['a'],
+			shown: 'A',
+			run: () => (session.autoKey = !session.autoKey),
+		},
+		{
+			id: 'key',
+			group: 'Keys',
+			label: 'Key the picked channel',
+			keys: ['k'],
+			shown: 'K',
+			run: () => keyHere(targets, false),
+		},
+		{
+			id: 'key-part',
+			group: 'Keys',
+			label: 'Key the whole part',
+			keys: ['Shift+K'],
+			shown: 'Shift+K',
+			run: () => keyHere(targets, true),
+		},
+		{
+			id: 'duplicate',
+			group: 'Keys',
+			label: 'Duplicate keys at the playhead',
+			keys: ['d'],
+			shown: 'D',
 			run: () => {
 				const { keys, clip } = session;
-				if (keys.size > 0 && clip) session.edit('Duplicate keys', (doc) => duplicateKeys(doc, keys, Math.round(transport.local), clip.length));
+				if (keys.size > 0 && clip)
+					session.edit('Duplicate keys', (doc) =>
+						duplicateKeys(doc, keys, Math.round(transport.local), clip.length),
+					);
 			},
 		},
-		{ id: 'delete', group: 'Keys', label: 'Delete picked keys', keys: ['Delete', 'Backspace'], shown: 'Delete', run: () => removePicked(targets) },
-		{ id: 'all', group: 'Keys', label: 'Pick all keys of the channel, or of all', keys: ['$mod+a'], shown: 'Ctrl+A', run: () => pickAll(targets) },
-		{ id: 'nudge-back', group: 'Keys', label: 'Picked keys a frame back', keys: [','], shown: ',', run: () => nudge(targets, -1) },
-		{ id: 'nudge-on', group: 'Keys', label: 'Picked keys a frame on', keys: ['.'], shown: '.', run: () => nudge(targets, 1) },
-		{ id: 'nudge-ten-back', group: 'Keys', label: 'Picked keys ten frames back', keys: ['Shift+Comma'], shown: 'Shift+,', run: () => nudge(targets, -10) },
-		{ id: 'nudge-ten-on', group: 'Keys', label: 'Picked keys ten frames on', keys: ['Shift+Period'], shown: 'Shift+.', run: () => nudge(targets, 10) },
+		{
+			id: 'delete',
+			group: 'Keys',
+			label: 'Delete picked keys',
+			keys: ['Delete', 'Backspace'],
+			shown: 'Delete',
+			run: () => removePicked(targets),
+		},
+		{
+			id: 'all',
+			group: 'Keys',
+			label: 'Pick all keys of the channel, or of all',
+			keys: ['$mod+a'],
+			shown: 'Ctrl+A',
+			run: () => pickAll(targets),
+		},
+		{
+			id: 'nudge-back',
+			group: 'Keys',
+			label: 'Picked keys a frame back',
+			keys: [','],
+			shown: ',',
+			run: () => nudge(targets, -1),
+		},
+		{
+			id: 'nudge-on',
+			group: 'Keys',
+			label: 'Picked keys a frame on',
+			keys: ['.'],
+			shown: '.',
+			run: () => nudge(targets, 1),
+		},
+		{
+			id: 'nudge-ten-back',
+			group: 'Keys',
+			label: 'Picked keys ten frames back',
+			keys: ['Shift+Comma'],
+			shown: 'Shift+,',
+			run: () => nudge(targets, -10),
+		},
+		{
+			id: 'nudge-ten-on',
+			group: 'Keys',
+			label: 'Picked keys ten frames on',
+			keys: ['Shift+Period'],
+			shown: 'Shift+.',
+			run: () => nudge(targets, 10),
+		},
 		...shapes,
 		...modes,
 		{
-			id: 'height', group: 'View', label: 'Height of the picked lane: thin, normal, tall', keys: ['l'], shown: 'L',
+			id: 'height',
+			group: 'View',
+			label: 'Height of the picked lane: thin, normal, tall',
+			keys: ['l'],
+			shown: 'L',
 			run: () => {
 				if (session.channelId) view.cycleHeight(session.channelId);
 				view.remember();
 			},
 		},
-		{ id: 'fit', group: 'View', label: 'Fit picked keys', keys: ['x'], shown: 'X', run: () => fitPicked(targets) },
 		{
-			id: 'fit-clip', group: 'View', label: 'Fit the clip', keys: ['Shift+X'], shown: 'Shift+X',
+			id: 'fit',
+			group: 'View',
+			label: 'Fit picked keys',
+			keys: ['x'],
+			shown: 'X',
+			run: () => fitPicked(targets),
+		},
+		{
+			id: 'fit-clip',
+			group: 'View',
+			label: 'Fit the clip',
+			keys: ['Shift+X'],
+			shown: 'Shift+X',
 			run: () => {
 				if (session.clip) view.fit(0, session.clip.length);
 				view.remember();
 			},
 		},
-		{ id: 'bench', group: 'View', label: 'To the bench', keys: ['b'], shown: 'B', run: () => document.getElementById('bench')?.focus() },
+		{
+			id: 'bench',
+			group: 'View',
+			label: 'To the bench',
+			keys: ['b'],
+			shown: 'B',
+			run: () => document.getElementById('bench')?.focus(),
+		},
 		{ id: 'night', group: 'View', label: 'Light or night', keys: [], shown: '', run: () => theme.toggle() },
-		{ id: 'undo', group: 'Edit', label: 'Undo', keys: ['$mod+z'], shown: 'Ctrl+Z', run: () => void session.undo() },
-		{ id: 'redo', group: 'Edit', label: 'Redo', keys: ['$mod+Shift+Z', '$mod+y'], shown: 'Ctrl+Shift+Z', run: () => void session.redo() },
-		{ id: 'escape', group: 'Edit', label: 'Pick nothing', keys: ['Escape'], shown: 'Esc', run: () => session.clearPicks() },
-		{ id: 'help', group: 'Edit', label: 'Show all shortcuts', keys: ['Shift+?'], shown: '?', run: targets.openHelp },
+		{
+			id: 'undo',
+			group: 'Edit',
+			label: 'Undo',
+			keys: ['$mod+z'],
+			shown: 'Ctrl+Z',
+			run: () => void session.undo(),
+		},
+		{
+			id: 'redo',
+			group: 'Edit',
+			label: 'Redo',
+			keys: ['$mod+Shift+Z', '$mod+y'],
+			shown: 'Ctrl+Shift+Z',
+			run: () => void session.redo(),
+		},
+		{
+			id: 'escape',
+			group: 'Edit',
+			label: 'Pick nothing',
+			keys: ['Escape'],
+			shown: 'Esc',
+			run: () => session.clearPicks(),
+		},
+		{
+			id: 'help',
+			group: 'Edit',
+			label: 'Show all shortcuts',
+			keys: ['Shift+?'],
+			shown: '?',
+			run: targets.openHelp,
+		},
 	];
 }
 
@@ -204,9 +392,13 @@ export function isTaken(event: KeyboardEvent): boolean {
 	const target = event.target as HTMLElement | null;
 	if (!target) return false;
 	if (target.closest('[role="dialog"], [role="menu"]')) return true;
-	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]')) return true;
+	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]'))
+		return true;
 	const presses = event.code === 'Space' || event.key === 'Enter';
 	if (presses && target.closest('button, a, [role="button"], summary, input')) return true;
-	return event.key.startsWith('Arrow') && target.closest('[role="slider"]') !== null && !target.matches('[aria-label="playhead"]');
+	return (
+		event.key.startsWith('Arrow') &&
+		target.closest('[role="slider"]') !== null &&
+		!target.matches('[aria-label="playhead"]')
+	);
 }
-

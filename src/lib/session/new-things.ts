@@ -40,17 +40,31 @@ export function addClip(session: Session, name = 'clip'): string {
 
 export function copyClip(session: Session, from: Clip): string {
 	const { id, name, order } = newClip(session, `${from.name} copy`.slice(0, 110));
-	session.edit(`Duplicate ${from.name}`, (doc) => duplicateClip(doc, from.id, { ...from, id, name, order }, newId));
+	session.edit(`Duplicate ${from.name}`, (doc) =>
+		duplicateClip(doc, from.id, { ...from, id, name, order }, newId),
+	);
 	return id;
 }
 
-export const NEW_PARTS: readonly DrawingKind[] = ['box', 'ball', 'cylinder', 'cone', 'card', 'ellipse', 'label', 'empty'];
+export const NEW_PARTS: readonly DrawingKind[] = [
+	'box',
+	'ball',
+	'cylinder',
+	'cone',
+	'card',
+	'ellipse',
+	'label',
+	'empty',
+];
 const COLOURS = ['#b88a2b', '#5c6b73', '#b5532f', '#3e6b4f', '#2f6f8f', '#7a5a86'];
 
 function newDrawing(kind: DrawingKind, flat: boolean): Drawing {
 	const unit = flat ? 80 : 1;
 	const offset: Vec3 = [0, 0, 0];
-	const size: Vec3 = kind === 'label' ? [2 * unit, 0.5 * unit, 0] : [unit, unit, flat || kind === 'card' || kind === 'ellipse' ? 0 : unit];
+	const size: Vec3 =
+		kind === 'label'
+			? [2 * unit, 0.5 * unit, 0]
+			: [unit, unit, flat || kind === 'card' || kind === 'ellipse' ? 0 : unit];
 	switch (kind) {
 		case 'card':
 			return { kind, size, radius: 0.15 * unit, offset };

@@ -4,7 +4,14 @@ import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
 import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { KeySelection } from '$core/document/edits/keys';
-import { clipsInOrder, partsInTree, type Channel, type Clip, type Doc, type Part } from '$core/document/types';
+import {
+	clipsInOrder,
+	partsInTree,
+	type Channel,
+	type Clip,
+	type Doc,
+	type Part,
+} from '$core/document/types';
 import { api, type ApiProblem, type Loaded } from './api';
 import { Saver } from './saver.svelte';
 import { Transport } from './transport.svelte';

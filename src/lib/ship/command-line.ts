@@ -10,7 +10,14 @@ export interface CommandOptions {
 
 export function commandLine({ file, clip, relative, own, curvesOnly }: CommandOptions): string {
 	const quoted = /^[\w.-]+$/.test(clip) ? clip : `"${clip.replace(/(["\\$`])/g, '\\$1')}"`;
-	const words = ['npx hillock export', file, '--clip', quoted, '--to gltf', `--bound ${Number(relative.toPrecision(6))}`];
+	const words = [
+		'npx hillock export',
+		file,
+		'--clip',
+		quoted,
+		'--to gltf',
+		`--bound ${Number(relative.toPrecision(6))}`,
+	];
 	for (const [path, value] of Object.entries(own)) if (value > 0) words.push(`--bound-${path} ${value}`);
 	if (curvesOnly) words.push('--curves-only');
 	words.push(`--out ${file.replace(/\.hillock\.json$/, '')}.glb`);

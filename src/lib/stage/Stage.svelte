@@ -13,7 +13,7 @@
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
 
-	let box: HTMLDivElement;
+	let box: HTMLElement;
 	let canvas: HTMLCanvasElement;
 	let scene = $state.raw<StageScene | null>(null);
 	let width = $state(0);
@@ -68,7 +68,8 @@
 		scene?.setDocument(session.doc, session.tree);
 	});
 	$effect(() => {
-		if (scene && session.compiled) scene.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
+		if (scene && session.compiled)
+			scene.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
 	});
 	$effect(() => {
 		scene?.resize(width, height);
@@ -187,7 +188,8 @@
 			const axes = gizmo.arms.map((arm) => arm.axis);
 			drag.update((doc) =>
 				axes.reduce(
-					(next, a) => placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event)),
+					(next, a) =>
+						placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event)),
 					doc,
 				),
 			);
@@ -218,7 +220,9 @@
 		const pose = poseOf(session.part.id);
 		const unit = isWorld ? 'm' : 'px';
 		const place = AXES.map((axis, i) => `${axis} ${writeNumber(pose[i], isWorld ? 2 : 0)}`).join('  ');
-		const turns = AXES.flatMap((axis, i) => (Math.abs(pose[3 + i]) > 0.005 ? [`${axis} ${writeNumber(pose[3 + i], 1)}°`] : []));
+		const turns = AXES.flatMap((axis, i) =>
+			Math.abs(pose[3 + i]) > 0.005 ? [`${axis} ${writeNumber(pose[3 + i], 1)}°`] : [],
+		);
 		return `${session.part.name} · ${place} ${unit}${turns.length > 0 ? ` · turned ${turns.join(' ')}` : ''}`;
 	});
 </script>
@@ -233,13 +237,21 @@
 	bind:this={box}
 	bind:clientWidth={width}
 	bind:clientHeight={height}
-	class="relative h-full min-h-0 overflow-hidden bg-sky {session.autoKey ? 'shadow-[inset_0_0_0_3px_var(--rust)]' : ''}"
+	class="relative h-full min-h-0 overflow-hidden bg-sky {session.autoKey
+		? 'shadow-[inset_0_0_0_3px_var(--rust)]'
+		: ''}"
 	aria-label="stage"
 >
-	<svg class="pointer-events-none absolute inset-0 size-full" preserveAspectRatio="none" viewBox="0 0 480 320" aria-hidden="true">
+	<svg
+		class="pointer-events-none absolute inset-0 size-full"
+		preserveAspectRatio="none"
+		viewBox="0 0 480 320"
+		aria-hidden="true"
+	>
 		{#each [0, 1, 2, 3, 4, 5] as i (i)}
 			<path
-				d="M0 {70 + i * 34} C 90 {34 + i * 36}, 150 {112 + i * 27}, 250 {76 + i * 34} S 400 {44 + i * 38}, 480 {86 + i * 31}"
+				d="M0 {70 + i * 34} C 90 {34 + i * 36}, 150 {112 + i * 27}, 250 {76 + i * 34} S 400 {44 +
+					i * 38}, 480 {86 + i * 31}"
 				fill="none"
 				stroke="var(--contour)"
 				stroke-width="1"
@@ -252,11 +264,20 @@
 		aria-hidden="true"
 		data-stage-canvas
 		onpointerdown={(event) => (press = { x: event.clientX, y: event.clientY })}
-		onpointermove={() => onhint(isWorld && view === 'perspective' ? 'click: pick a part · drag: turn the view · wheel: nearer' : 'click: pick a part · drag: move the view · wheel: nearer')}
+		onpointermove={() =>
+			onhint(
+				isWorld && view === 'perspective'
+					? 'click: pick a part · drag: turn the view · wheel: nearer'
+					: 'click: pick a part · drag: move the view · wheel: nearer',
+			)}
 		{onclick}
 	></canvas>
 	{#if gizmo}
-		<svg class="pointer-events-none absolute inset-0 size-full" role="group" aria-label="handles of {session.part?.name}">
+		<svg
+			class="pointer-events-none absolute inset-0 size-full"
+			role="group"
+			aria-label="handles of {session.part?.name}"
+		>
 			<circle
 				class="pointer-events-auto cursor-alias"
 				cx={gizmo.x}
@@ -269,7 +290,8 @@
 				data-gizmo="turn"
 				role="presentation"
 				onpointerdown={(event) => grab(event, 'turn', gizmo!.turn.axis)}
-				onpointermove={(event) => (hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]} · Shift: 15° steps`))}
+				onpointermove={(event) =>
+					hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]} · Shift: 15° steps`)}
 				onpointerup={release}
 				onpointercancel={cancel}
 			/>
@@ -279,14 +301,36 @@
 					data-gizmo="move-{AXES[arm.axis]}"
 					role="presentation"
 					onpointerdown={(event) => grab(event, 'arm', arm.axis)}
-					onpointermove={(event) => (hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]} · Ctrl: no rounding`))}
+					onpointermove={(event) =>
+						hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]} · Ctrl: no rounding`)}
 					onpointerup={release}
 					onpointercancel={cancel}
 				>
-					<line x1={gizmo.x + arm.dx * 10} y1={gizmo.y + arm.dy * 10} x2={arm.x} y2={arm.y} stroke="var(--ink)" stroke-width="2" />
-					<line x1={gizmo.x + arm.dx * 10} y1={gizmo.y + arm.dy * 10} x2={arm.x} y2={arm.y} stroke="transparent" stroke-width="14" />
+					<line
+						x1={gizmo.x + arm.dx * 10}
+						y1={gizmo.y + arm.dy * 10}
+						x2={arm.x}
+						y2={arm.y}
+						stroke="var(--ink)"
+						stroke-width="2"
+					/>
+					<line
+						x1={gizmo.x + arm.dx * 10}
+						y1={gizmo.y + arm.dy * 10}
+						x2={arm.x}
+						y2={arm.y}
+						stroke="transparent"
+						stroke-width="14"
+					/>
 					<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
-					<text x={arm.x} y={arm.y + 4} text-anchor="middle" font-size="11" font-weight="700" fill="var(--ink)">{AXES[arm.axis]}</text>
+					<text
+						x={arm.x}
+						y={arm.y + 4}
+						text-anchor="middle"
+						font-size="11"
+						font-weight="700"
+						fill="var(--ink)">{AXES[arm.axis]}</text
+					>
 				</g>
 			{/each}
 			<circle
@@ -300,7 +344,8 @@
 				data-gizmo="move"
 				role="presentation"
 				onpointerdown={(event) => grab(event, 'free', 0)}
-				onpointermove={(event) => (hold ? moveHold(event) : onhint('drag: move in the view · Ctrl: no rounding'))}
+				onpointermove={(event) =>
+					hold ? moveHold(event) : onhint('drag: move in the view · Ctrl: no rounding')}
 				onpointerup={release}
 				onpointercancel={cancel}
 			/>
@@ -311,22 +356,39 @@
 			{#each views as name (name)}
 				<button
 					type="button"
-					class="rounded-md border px-2 py-0.5 text-xs {view === name ? 'border-moss bg-sheet font-semibold' : 'border-rule bg-paper text-muted'}"
+					class="rounded-md border px-2 py-0.5 text-xs {view === name
+						? 'border-moss bg-sheet font-semibold'
+						: 'border-rule bg-paper text-muted'}"
 					aria-pressed={view === name}
 					onclick={() => (view = name)}>{name}</button
 				>
 			{/each}
 		{/if}
-		<button type="button" class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted" aria-label="show everything" title="Show everything" onclick={() => scene?.fit()}>
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted"
+			aria-label="show everything"
+			title="Show everything"
+			onclick={() => scene?.fit()}
+		>
 			<Maximize size={13} />
 		</button>
 	</div>
-	<span class="absolute right-2 top-2 rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted">grid {isWorld ? '1 m' : '100 px'}</span>
+	<span class="absolute right-2 top-2 rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
+		>grid {isWorld ? '1 m' : '100 px'}</span
+	>
 	{#if readout}
-		<p class="absolute bottom-2 left-2 rounded-md border border-rule bg-sheet px-2 py-0.5 font-mono text-xs" data-readout>{readout}</p>
+		<p
+			class="absolute bottom-2 left-2 rounded-md border border-rule bg-sheet px-2 py-0.5 font-mono text-xs"
+			data-readout
+		>
+			{readout}
+		</p>
 	{/if}
 	{#if failed}
-		<p class="absolute inset-0 m-auto h-fit max-w-[320px] rounded-md border border-rule bg-sheet p-4 text-center">
+		<p
+			class="absolute inset-0 m-auto h-fit max-w-[320px] rounded-md border border-rule bg-sheet p-4 text-center"
+		>
 			This browser draws no WebGL, so there is no picture. Lanes, bench and export work all the same.
 		</p>
 	{/if}

@@ -12,7 +12,12 @@ export interface Placement {
 }
 
 /** Whether a component may be changed by hand here; when not, it moves and there is no key to change. */
-export function canPlace(doc: Doc, place: Placement, property: 'translation' | 'rotation' | 'scale', axis: number): boolean {
+export function canPlace(
+	doc: Doc,
+	place: Placement,
+	property: 'translation' | 'rotation' | 'scale',
+	axis: number,
+): boolean {
 	const channel = doc.channels[channelId(place.clip, place.part, property, AXES[axis])];
 	return place.autoKey || !channel || indexAt(channel.keys, place.t) >= 0;
 }
@@ -27,7 +32,8 @@ export function placePart(
 ): Doc {
 	const address = { clip: place.clip, part: place.part, property, component: AXES[axis] };
 	const channel = doc.channels[channelId(place.clip, place.part, property, AXES[axis])];
-	if (place.autoKey) return autoKey(doc, address, place.t, value, restValue(doc.parts[place.part], property, AXES[axis]));
+	if (place.autoKey)
+		return autoKey(doc, address, place.t, value, restValue(doc.parts[place.part], property, AXES[axis]));
 	if (!channel) return setRestComponent(doc, place.part, property, axis, value);
 	return indexAt(channel.keys, place.t) >= 0 ? setValue(doc, address, place.t, value) : doc;
 }

@@ -211,7 +211,10 @@ export class StageScene {
 				const options = { color: new Color(part.colour), side: DoubleSide, transparent: true };
 				const fill = flat ? new MeshBasicMaterial(options) : new MeshLambertMaterial(options);
 				const line = new LineBasicMaterial({ color: new Color(this.colours.ink), transparent: true });
-				body.add(new Mesh(geometry, fill), new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), line));
+				body.add(
+					new Mesh(geometry, fill),
+					new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), line),
+				);
 				node.materials.push(fill, line);
 			}
 		}
@@ -276,7 +279,12 @@ export class StageScene {
 		geometry.setAttribute('position', new BufferAttribute(Float32Array.from(points), 3));
 		const lines = new LineSegments(
 			geometry,
-			new LineBasicMaterial({ color: new Color(this.colours.contour), transparent: true, opacity: 0.55, depthWrite: false }),
+			new LineBasicMaterial({
+				color: new Color(this.colours.contour),
+				transparent: true,
+				opacity: 0.55,
+				depthWrite: false,
+			}),
 		);
 		if (this.view === 'perspective' || this.view === 'top') lines.rotation.x = Math.PI / 2;
 		if (this.view === 'side') lines.rotation.y = Math.PI / 2;
@@ -284,7 +292,10 @@ export class StageScene {
 		const arm = step * 0.35;
 		cross.setAttribute(
 			'position',
-			new BufferAttribute(Float32Array.from([-arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm]), 3),
+			new BufferAttribute(
+				Float32Array.from([-arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm]),
+				3,
+			),
 		);
 		const origin = new LineSegments(cross, new LineBasicMaterial({ color: new Color(this.colours.rust) }));
 		lines.renderOrder = -1;
@@ -339,7 +350,8 @@ export class StageScene {
 		this.aim(x, y);
 		const hits = this.raycaster.intersectObject(this.root, true);
 		for (const { object } of hits) {
-			const shown = object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
+			const shown =
+				object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
 			if (shown) return (object.userData.part as string) ?? null;
 		}
 		return null;
@@ -347,7 +359,10 @@ export class StageScene {
 
 	private aim(x: number, y: number): void {
 		this.camera.updateMatrixWorld();
-		this.raycaster.setFromCamera(new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height), this.camera);
+		this.raycaster.setFromCamera(
+			new Vector2((2 * x) / this.width - 1, 1 - (2 * y) / this.height),
+			this.camera,
+		);
 	}
 
 	/** Where a place of a part's own space is on the canvas, in pixels. */

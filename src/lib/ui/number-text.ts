@@ -42,7 +42,11 @@ function arithmetic(text: string): number {
  * the old value; `-10%` and `+10%` change it by that share; a bare minus starts a negative number.
  */
 export function readNumber(text: string, old: number): number | null {
-	const clean = text.trim().replace(',', '.').replace(/[−–]/g, '-').replace(/\s*(°|px|m|s|ms)$/, '');
+	const clean = text
+		.trim()
+		.replace(',', '.')
+		.replace(/[−–]/g, '-')
+		.replace(/\s*(°|px|m|s|ms)$/, '');
 	if (clean === '') return null;
 	const percent = /^([+-])\s*([\d.]+)\s*%$/.exec(clean);
 	let value: number;

@@ -3,7 +3,11 @@ import Database from 'better-sqlite3';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 
-const migrations = import.meta.glob<string>('./migrations/*.sql', { query: '?raw', import: 'default', eager: true });
+const migrations = import.meta.glob<string>('./migrations/*.sql', {
+	query: '?raw',
+	import: 'default',
+	eager: true,
+});
 
 const steps = Object.keys(migrations)
 	.sort()

@@ -17,7 +17,9 @@ export function journalTable(db: Database) {
 		`INSERT INTO journal (project, revision, edit_id, kind, label, forward, inverse, below, made_at)
 		 VALUES (@project, @revision, @edit_id, @kind, @label, @forward, @inverse, @below, @made_at)`,
 	);
-	const byEdit = db.prepare<[string, string], JournalRow>('SELECT * FROM journal WHERE project = ? AND edit_id = ?');
+	const byEdit = db.prepare<[string, string], JournalRow>(
+		'SELECT * FROM journal WHERE project = ? AND edit_id = ?',
+	);
 	const byRevision = db.prepare<[string, number], JournalRow>(
 		'SELECT * FROM journal WHERE project = ? AND revision = ?',
 	);

@@ -17,7 +17,8 @@ function workerFile(): string {
 	for (let folder = dirname(fileURLToPath(import.meta.url)); ; folder = dirname(folder)) {
 		const file = join(folder, 'build-node', 'export-worker.js');
 		if (existsSync(file)) return file;
-		if (folder === dirname(folder)) throw new Error('build-node/export-worker.js is missing: run "npm run build"');
+		if (folder === dirname(folder))
+			throw new Error('build-node/export-worker.js is missing: run "npm run build"');
 	}
 }
 
@@ -36,7 +37,10 @@ export async function runExport(task: ExportTask): Promise<ExportOutcome> {
 		result = (await pool.run(task, { signal })) as ExportResult;
 	} catch (error) {
 		if (signal.aborted) {
-			throw new ApiError('too-slow', `The export took longer than ${TIME_LIMIT_MS / 1000} s and was stopped.`);
+			throw new ApiError(
+				'too-slow',
+				`The export took longer than ${TIME_LIMIT_MS / 1000} s and was stopped.`,
+			);
 		}
 		throw error;
 	}

@@ -24,7 +24,8 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 	const given = (bounds ?? {}) as Record<string, unknown>;
 	const read: Bounds = { relative: positive(given.relative ?? 0.001, '/bounds/relative', 1) };
 	for (const path of OWN_BOUNDS) {
-		if (given[path] !== undefined && given[path] !== null) read[path] = positive(given[path], `/bounds/${path}`, 1e6);
+		if (given[path] !== undefined && given[path] !== null)
+			read[path] = positive(given[path], `/bounds/${path}`, 1e6);
 	}
 	return { clips: [...new Set(clips as string[])], bounds: read, curvesOnly: curvesOnly === true };
 }

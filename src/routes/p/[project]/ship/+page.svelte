@@ -24,7 +24,11 @@
 	const session = useSession();
 	let left = $state.raw<ReadonlySet<string>>(new Set());
 	let percent = $state(0.1);
-	let own = $state<{ translation: number; rotation: number; scale: number }>({ translation: 0, rotation: 0, scale: 0 });
+	let own = $state<{ translation: number; rotation: number; scale: number }>({
+		translation: 0,
+		rotation: 0,
+		scale: 0,
+	});
 	let curvesOnly = $state(false);
 	let working = $state(false);
 	let result = $state.raw<Exported | null>(null);
@@ -33,9 +37,14 @@
 
 	const chosen = $derived(session.clips.filter((clip) => !left.has(clip.id)));
 	const world = $derived(session.doc.project.space === 'world');
-	const paths = $derived(result?.clips.flatMap((clip) => clip.paths.map((path) => ({ clip: clip.name, ...path }))) ?? []);
-	const total = (pick: (path: (typeof paths)[number]) => number) => paths.reduce((sum, path) => sum + pick(path), 0);
-	const leftOut = $derived(result?.clips.flatMap((clip) => clip.leftOut.map((note) => `${clip.name}: ${note}`)) ?? []);
+	const paths = $derived(
+		result?.clips.flatMap((clip) => clip.paths.map((path) => ({ clip: clip.name, ...path }))) ?? [],
+	);
+	const total = (pick: (path: (typeof paths)[number]) => number) =>
+		paths.reduce((sum, path) => sum + pick(path), 0);
+	const leftOut = $derived(
+		result?.clips.flatMap((clip) => clip.leftOut.map((note) => `${clip.name}: ${note}`)) ?? [],
+	);
 	const stale = $derived(result !== null && madeFrom !== session.doc);
 	const line = $derived(
 		commandLine({
@@ -74,8 +83,10 @@
 		if (!next.delete(id)) next.add(id);
 		left = next;
 	}
-	const unit = (path: string) => (path === 'translation' ? (world ? ' m' : ' px') : path === 'rotation' ? '°' : '');
-	const exact = (value: number) => (value === 0 ? '0' : value < 0.001 ? value.toExponential(1) : writeNumber(value, 4));
+	const unit = (path: string) =>
+		path === 'translation' ? (world ? ' m' : ' px') : path === 'rotation' ? '°' : '';
+	const exact = (value: number) =>
+		value === 0 ? '0' : value < 0.001 ? value.toExponential(1) : writeNumber(value, 4);
 	const kilo = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${writeNumber(bytes / 1000, 1)} kB`);
 </script>
 
@@ -84,7 +95,10 @@
 <div class="flex h-screen flex-col">
 	<ProjectBar />
 	<main class="grid min-h-0 flex-1 grid-cols-[320px_1fr]">
-		<section class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4" aria-label="what to ship">
+		<section
+			class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4"
+			aria-label="what to ship"
+		>
 			<div>
 				<h2 class="sheet-title mb-1">Clips</h2>
 				<ul class="rounded-md border border-rule bg-sheet">
@@ -93,7 +107,9 @@
 							<label class="flex min-h-[28px] cursor-pointer items-center gap-2 px-2">
 								<input type="checkbox" checked={!left.has(clip.id)} onchange={() => toggle(clip.id)} />
 								<span class="min-w-0 flex-1 truncate">{clip.name}</span>
-								<span class="font-mono text-xs text-muted">{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f</span>
+								<span class="font-mono text-xs text-muted"
+									>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f</span
+								>
 							</label>
 						</li>
 					{:else}
@@ -105,13 +121,33 @@
 				<h2 class="sheet-title">Bound</h2>
 				<label class="flex items-center justify-between gap-2">
 					<span>of each path's range <span class="text-muted">(turns: of 180°)</span></span>
-					<NumberField label="bound in percent of the range" value={percent} unit=" %" digits={3} min={0.001} max={50} step={0.01} class="w-[84px]" oncommit={(v) => (percent = v)} />
+					<NumberField
+						label="bound in percent of the range"
+						value={percent}
+						unit=" %"
+						digits={3}
+						min={0.001}
+						max={50}
+						step={0.01}
+						class="w-[84px]"
+						oncommit={(v) => (percent = v)}
+					/>
 				</label>
 				<p class="text-muted">Or in a path's own units; 0 leaves it to the share above.</p>
 				{#each ['translation', 'rotation', 'scale'] as const as path (path)}
 					<label class="flex items-center justify-between gap-2">
 						<span>{path}</span>
-						<NumberField label="bound of {path}" value={own[path]} unit={unit(path)} digits={4} min={0} max={1e6} step={0.001} class="w-[84px]" oncommit={(v) => (own = { ...own, [path]: v })} />
+						<NumberField
+							label="bound of {path}"
+							value={own[path]}
+							unit={unit(path)}
+							digits={4}
+							min={0}
+							max={1e6}
+							step={0.001}
+							class="w-[84px]"
+							oncommit={(v) => (own = { ...own, [path]: v })}
+						/>
 					</label>
 				{/each}
 			</div>
@@ -119,14 +155,28 @@
 				<input type="checkbox" bind:checked={curvesOnly} />
 				curves only, no drawings
 			</label>
-			<button type="button" class="btn btn-main min-h-[34px]" disabled={working || chosen.length === 0} onclick={ship}>
+			<button
+				type="button"
+				class="btn btn-main min-h-[34px]"
+				disabled={working || chosen.length === 0}
+				onclick={ship}
+			>
 				<Package size={15} />{working ? 'Writing and reading back …' : 'Write glTF'}
 			</button>
 			<div>
 				<h2 class="sheet-title mb-1">The same in a build</h2>
 				<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">
 					<code class="min-w-0 flex-1 break-words font-mono text-xs">{line}</code>
-					<button type="button" class="btn btn-square btn-plain !min-h-6 !w-6" aria-label="copy the command" onclick={() => navigator.clipboard.writeText(line).then(() => toast('Copied'), () => toast.error('The browser does not let this page copy'))}><ClipboardCopy size={13} /></button>
+					<button
+						type="button"
+						class="btn btn-square btn-plain !min-h-6 !w-6"
+						aria-label="copy the command"
+						onclick={() =>
+							navigator.clipboard.writeText(line).then(
+								() => toast('Copied'),
+								() => toast.error('The browser does not let this page copy'),
+							)}><ClipboardCopy size={13} /></button
+					>
 				</p>
 				{#if chosen.length > 1 && chosen.length < session.clips.length}
 					<p class="mt-1 text-muted">The command line takes one clip or all.</p>
@@ -140,38 +190,93 @@
 						<h1 class="text-lg font-bold">{result.fileName}</h1>
 						<p class="text-muted">{kilo(result.bytes)} in all, drawings included</p>
 					</div>
-					<p><span class="block font-mono text-base font-semibold">{kilo(total((p) => p.bytes))}</span><span class="text-muted">curves</span></p>
-					<p><span class="block font-mono text-base font-semibold">{writeNumber((100 * total((p) => p.bytes)) / Math.max(1, total((p) => p.bakedBytes)), 1)} %</span><span class="text-muted">of keys at 60 Hz ({kilo(total((p) => p.bakedBytes))})</span></p>
-					<p><span class="block font-mono text-base font-semibold">{writeNumber(100 * result.verified.worstShare, 1)} %</span><span class="text-muted">of its bound, at worst, as read back</span></p>
+					<p>
+						<span class="block font-mono text-base font-semibold">{kilo(total((p) => p.bytes))}</span><span
+							class="text-muted">curves</span
+						>
+					</p>
+					<p>
+						<span class="block font-mono text-base font-semibold"
+							>{writeNumber(
+								(100 * total((p) => p.bytes)) /
+									Math.max(
+										1,
+										total((p) => p.bakedBytes),
+									),
+								1,
+							)} %</span
+						><span class="text-muted">of keys at 60 Hz ({kilo(total((p) => p.bakedBytes))})</span>
+					</p>
+					<p>
+						<span class="block font-mono text-base font-semibold"
+							>{writeNumber(100 * result.verified.worstShare, 1)} %</span
+						><span class="text-muted">of its bound, at worst, as read back</span>
+					</p>
 					{#if result.verified.origin}
-						<p><span class="block font-mono text-base font-semibold">{exact(result.verified.origin.error)}{unit('translation')}</span><span class="text-muted">farthest off in the world: {result.verified.origin.part}</span></p>
+						<p>
+							<span class="block font-mono text-base font-semibold"
+								>{exact(result.verified.origin.error)}{unit('translation')}</span
+							><span class="text-muted">farthest off in the world: {result.verified.origin.part}</span>
+						</p>
 					{/if}
-					<a class="btn btn-main ml-auto min-h-[34px]" href="/api/exports/{result.id}" download={result.fileName}><Download size={15} />Save {result.fileName}</a>
+					<a
+						class="btn btn-main ml-auto min-h-[34px]"
+						href="/api/exports/{result.id}"
+						download={result.fileName}><Download size={15} />Save {result.fileName}</a
+					>
 				</div>
-				{#if stale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">The project has changed since: write again for the newest.</p>{/if}
+				{#if stale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
+						The project has changed since: write again for the newest.
+					</p>{/if}
 				{#if leftOut.length > 0}
 					<details class="mb-3 rounded-md border border-rule px-3 py-1.5">
-						<summary class="cursor-pointer font-semibold">Left out: {leftOut.length} {leftOut.length === 1 ? 'channel' : 'channels'} that glTF's core cannot carry</summary>
-						<ul class="mt-1 list-disc pl-5">{#each leftOut as note (note)}<li>{note}</li>{/each}</ul>
+						<summary class="cursor-pointer font-semibold"
+							>Left out: {leftOut.length}
+							{leftOut.length === 1 ? 'channel' : 'channels'} that glTF's core cannot carry</summary
+						>
+						<ul class="mt-1 list-disc pl-5">
+							{#each leftOut as note (note)}<li>{note}</li>{/each}
+						</ul>
 					</details>
 				{/if}
 				<table class="w-full border-collapse">
 					<thead class="text-left text-muted">
 						<tr class="border-b border-rule">
-							<th class="py-1 pr-3 font-normal">clip</th><th class="pr-3 font-normal">part</th><th class="pr-3 font-normal">path</th><th class="pr-3 font-normal">written as</th>
-							<th class="pr-3 text-right font-normal">keys</th><th class="pr-3 text-right font-normal">bytes</th><th class="pr-3 text-right font-normal">of 60 Hz</th><th class="pr-3 text-right font-normal">largest error</th><th class="pr-3 text-right font-normal">at</th><th class="w-[90px] font-normal">of its bound</th>
+							<th class="py-1 pr-3 font-normal">clip</th><th class="pr-3 font-normal">part</th><th
+								class="pr-3 font-normal">path</th
+							><th class="pr-3 font-normal">written as</th>
+							<th class="pr-3 text-right font-normal">keys</th><th class="pr-3 text-right font-normal"
+								>bytes</th
+							><th class="pr-3 text-right font-normal">of 60 Hz</th><th class="pr-3 text-right font-normal"
+								>largest error</th
+							><th class="pr-3 text-right font-normal">at</th><th class="w-[90px] font-normal"
+								>of its bound</th
+							>
 						</tr>
 					</thead>
 					<tbody>
 						{#each paths as path (path.clip + path.part + path.path)}
 							<tr class="border-b border-rule">
-								<td class="py-0.5 pr-3">{path.clip}</td><td class="pr-3 font-semibold">{path.part}</td><td class="pr-3">{path.path}</td>
+								<td class="py-0.5 pr-3">{path.clip}</td><td class="pr-3 font-semibold">{path.part}</td><td
+									class="pr-3">{path.path}</td
+								>
 								<td class="pr-3">{path.encoding}{path.exact ? ', as it is' : ''}</td>
-								<td class="pr-3 text-right font-mono text-xs">{path.keys}</td><td class="pr-3 text-right font-mono text-xs">{path.bytes}</td>
-								<td class="pr-3 text-right font-mono text-xs">{writeNumber((100 * path.bytes) / path.bakedBytes, 1)} %</td>
+								<td class="pr-3 text-right font-mono text-xs">{path.keys}</td><td
+									class="pr-3 text-right font-mono text-xs">{path.bytes}</td
+								>
+								<td class="pr-3 text-right font-mono text-xs"
+									>{writeNumber((100 * path.bytes) / path.bakedBytes, 1)} %</td
+								>
 								<td class="pr-3 text-right font-mono text-xs">{exact(path.error)}{unit(path.path)}</td>
 								<td class="pr-3 text-right font-mono text-xs">{writeNumber(path.errorAt, 2)} s</td>
-								<td><span class="block h-[7px] overflow-hidden rounded-full bg-rule"><span class="block h-full bg-moss" style:width="{Math.min(100, (100 * path.error) / path.bound)}%"></span></span></td>
+								<td
+									><span class="block h-[7px] overflow-hidden rounded-full bg-rule"
+										><span
+											class="block h-full bg-moss"
+											style:width="{Math.min(100, (100 * path.error) / path.bound)}%"
+										></span></span
+									></td
+								>
 							</tr>
 						{/each}
 					</tbody>
@@ -179,7 +284,10 @@
 			{:else}
 				<div class="flex h-full flex-col items-center justify-center gap-1 text-center text-muted">
 					<p class="text-base font-semibold text-ink">Nothing written yet</p>
-					<p class="max-w-[440px]">Choose the clips and how far the curves may be off. The file is read back by a reader of its own and measured against what you see in Compose.</p>
+					<p class="max-w-[440px]">
+						Choose the clips and how far the curves may be off. The file is read back by a reader of its own
+						and measured against what you see in Compose.
+					</p>
 				</div>
 			{/if}
 		</section>

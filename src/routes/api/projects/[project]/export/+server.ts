@@ -14,7 +14,10 @@ export function POST({ params, request }): Promise<Response> {
 		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
 		const { bytes, report } = await runExport({ doc, ...task });
 		if (report.verified.violations.length > 0) {
-			throw new ApiError('bound-not-kept', 'The file that was written does not keep the bound when read back.');
+			throw new ApiError(
+				'bound-not-kept',
+				'The file that was written does not keep the bound when read back.',
+			);
 		}
 		const name = task.clips.length === 1 ? doc.clips[task.clips[0]].name : doc.project.name;
 		const id = newId();

@@ -55,7 +55,9 @@
 	);
 </script>
 
-<svelte:head><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head>
+<svelte:head
+	><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head
+>
 
 <div class="flex h-screen min-h-[480px] flex-col">
 	<ProjectBar onhelp={() => (help = true)} />
@@ -63,15 +65,26 @@
 		<main class="min-h-0 flex-1">
 			<PaneGroup direction="horizontal" autoSaveId="hillock-compose-across">
 				<Pane defaultSize={62} minSize={35}>
-					<Lanes {view} theme={theme.value} onhint={(text) => (hint = text)} onaddpart={() => (newPart = true)} />
+					<Lanes
+						{view}
+						theme={theme.value}
+						onhint={(text) => (hint = text)}
+						onaddpart={() => (newPart = true)}
+					/>
 				</Pane>
-				<PaneResizer class="w-[5px] border-x border-rule bg-band hover:bg-rule" aria-label="width of the lanes" />
+				<PaneResizer
+					class="w-[5px] border-x border-rule bg-band hover:bg-rule"
+					aria-label="width of the lanes"
+				/>
 				<Pane defaultSize={38} minSize={24}>
 					<PaneGroup direction="vertical" autoSaveId="hillock-compose-down">
 						<Pane defaultSize={48} minSize={20}>
 							<Stage theme={theme.value} onhint={(text) => (hint = text)} />
 						</Pane>
-						<PaneResizer class="h-[5px] border-y border-rule bg-band hover:bg-rule" aria-label="height of the stage" />
+						<PaneResizer
+							class="h-[5px] border-y border-rule bg-band hover:bg-rule"
+							aria-label="height of the stage"
+						/>
 						<Pane defaultSize={52} minSize={15}>
 							<Bench />
 						</Pane>
@@ -88,22 +101,37 @@
 		<span class="min-w-[160px] truncate text-ink" data-picked>{picked}</span>
 		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
 		<span class="flex items-center gap-2 font-mono text-xs">
-			{#if session.transport.playing}<span title="pictures a second, measured">{Math.round(session.transport.measuredRate)} shown/s</span>{/if}
+			{#if session.transport.playing}<span title="pictures a second, measured"
+					>{Math.round(session.transport.measuredRate)} shown/s</span
+				>{/if}
 			<span>{session.frameRate} fps</span>
 			<label class="flex items-center gap-1">
 				<span>preview</span>
-				<NumberField label="preview speed in percent" value={session.transport.speed * 100} unit=" %" digits={0} min={10} max={400} step={5} class="w-[58px] !min-h-[20px] !px-1" oncommit={(v) => (session.transport.speed = v / 100)} onpreview={(v) => (session.transport.speed = v / 100)} />
+				<NumberField
+					label="preview speed in percent"
+					value={session.transport.speed * 100}
+					unit=" %"
+					digits={0}
+					min={10}
+					max={400}
+					step={5}
+					class="w-[58px] !min-h-[20px] !px-1"
+					oncommit={(v) => (session.transport.speed = v / 100)}
+					onpreview={(v) => (session.transport.speed = v / 100)}
+				/>
 			</label>
 		</span>
 	</footer>
 </div>
 
 <DropdownMenu.Root bind:open={newPart}>
-	<DropdownMenu.Trigger class="fixed bottom-10 left-3 size-px opacity-0" tabindex={-1} aria-hidden="true"></DropdownMenu.Trigger>
+	<DropdownMenu.Trigger class="fixed bottom-10 left-3 size-px opacity-0" tabindex={-1} aria-hidden="true"
+	></DropdownMenu.Trigger>
 	<DropdownMenu.Portal>
 		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
 			{#each NEW_PARTS as kind (kind)}
-				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item>
+				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
+				>
 			{/each}
 		</DropdownMenu.Content>
 	</DropdownMenu.Portal>

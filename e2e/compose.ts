@@ -1,0 +1,72 @@
+/** What people do in Compose, as the tests do it: by what is seen, names and places. */
+import type { Locator, Page } from '@playwright/test';
+import type { Channel, Doc } from '../core/document/types';
+import { expect, type TestServer } from './server';
+
+export async function openClip(page: Page, server: TestServer, project: string, clip: string): Promise<void> {
+	await page.goto(server.address);
+	await page.getByRole('link', { name: project }).click();
+	await expect(page.getByRole('button', { name: 'clip', exact: true })).toBeVisible();
+	const menu = page.getByRole('button', { name: 'clip', exact: true });
+	if (!(await menu.textContent())?.includes(clip)) {
+		await menu.click();
+		await page.getByRole('menuitem', { name: clip }).click();
+	}
+	await expect(menu).toContainText(clip);
+	// The lanes have drawn.
+	await expect(page.locator('[data-lanes-canvas]')).toBeVisible();
+}
+
+export async function projectId(server: TestServer, name: string): Promise<string> {
+	const { projects } = (await (await fetch(`${server.address}/api/projects`)).json()) as {
+		projects: { id: string; name: string }[];
+	};
+	return projects.find((project) => project.name === name)!.id;
+}
+
+/** The document as the server has it. */
+export async function storedDoc(server: TestServer, name: string): Promise<Doc> {
+	const id = await projectId(server, name);
+	return ((await (await fetch(`${server.address}/api/projects/${id}`)).json()) as { doc: Doc }).doc;
+}
+
+export async function storedChannel(
+	server: TestServer,
+	project: string,
+	id: string,
+): Promise<Channel | undefined> {
+	return (await storedDoc(server, project)).channels[id];
+}
+
+export async function saved(page: Page): Promise<void> {
+	await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
+}
+
+export function lane(page: Page, name: string): Locator {
+	return page.locator(`[data-lane="${name}"]`);
+}
+
+export function laneValue(page: Page, name: string): Locator {
+	return page.getByRole('textbox', { name: `${name} value` });
+}
+
+export async function goToFrame(page: Page, frame: number): Promise<void> {
+	const field = page.getByRole('textbox', { name: 'frame at the playhead' });
+	await field.click();
+	await field.fill(String(frame));
+	await field.press('Enter');
+	await field.press('Escape');
+}
+
+/** Pixels a frame on the ruler, measured from the marks of the playhead. */
+export async function frameX(page: Page, frame: number, lastFrame: number): Promise<number> {
+	const ruler = (await page.getByRole('slider', { name: 'playhead' }).boundingBox())!;
+	const margin = 14;
+	return ruler.x + margin + (frame / lastFrame) * (ruler.width - 2 * margin);
+}
+
+/** The place of the one picked key that the overlay shows. */
+export async function pickedKeyPlace(page: Page): Promise<{ x: number; y: number }> {
+	const box = (await page.locator('[data-key-mark]').first().boundingBox())!;
+	return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}

@@ -1,0 +1,112 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+/** What a layer may not import. Arrows of the design point down: cli and src to core, never back. */
+const noUpward = (patterns) => ({
+	'no-restricted-imports': [
+		'error',
+		{
+			patterns: patterns.map((group) => ({ group: [group], message: 'This layer may not import that one.' })),
+		},
+	],
+});
+
+export default ts.config(
+	{
+		ignores: [
+			'build/',
+			'build-node/',
+			'.svelte-kit/',
+			'data/',
+			'**/*.generated.*',
+			'test-results/',
+			'playwright-report/',
+		],
+	},
+	js.configs.recommended,
+	...ts.configs.recommended,
+	...svelte.configs.recommended,
+	prettier,
+	...svelte.configs.prettier,
+	{
+		languageOptions: { globals: { ...globals.browser, ...globals.node } },
+		rules: {
+			'no-undef': 'off',
+			'no-console': 'error',
+			'no-restricted-exports': [
+				'error',
+				{
+					restrictDefaultExports: {
+						direct: true,
+						named: true,
+						defaultFrom: true,
+						namedFrom: true,
+						namespaceFrom: true,
+					},
+				},
+			],
+			'@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+			'svelte/no-navigation-without-resolve': 'off',
+			'svelte/prefer-svelte-reactivity': 'off',
+		},
+	},
+	{
+		files: ['**/*.svelte', '**/*.svelte.ts'],
+		languageOptions: {
+			parserOptions: {
+				projectService: true,
+				extraFileExtensions: ['.svelte'],
+				parser: ts.parser,
+				svelteConfig,
+			},
+		},
+	},
+	{
+		files: ['core/**/*.ts'],
+		ignores: ['core/**/*.test.ts'],
+		rules: noUpward([
+			'$lib/*',
+			'**/src/**',
+			'**/cli/**',
+			'**/demo/**',
+			'svelte*',
+			'@sveltejs/*',
+			'three*',
+			'node:*',
+			'better-sqlite3',
+		]),
+	},
+	{
+		files: ['src/lib/**/*.ts', 'src/lib/**/*.svelte', 'src/routes/**/*.svelte'],
+		ignores: ['src/lib/server/**', '**/*.test.ts'],
+		rules: noUpward(['**/cli/**', '$lib/server/*', 'better-sqlite3', 'piscina', 'node:*']),
+	},
+	{
+		files: ['src/lib/server/**/*.ts'],
+		rules: noUpward([
+			'**/cli/**',
+			'$lib/lanes/*',
+			'$lib/stage/*',
+			'$lib/bench/*',
+			'$lib/session/*',
+			'three*',
+		]),
+	},
+	{ files: ['cli/**/*.ts'], rules: noUpward(['$lib/*', 'svelte*', 'three*']) },
+	{
+		files: [
+			'*.config.{js,ts}',
+			'**/*.config.ts',
+			'eslint.config.js',
+			'svelte.config.js',
+			'src/lib/server/exports/worker.ts',
+			'e2e/*.ts',
+			'src/gltf-validator.d.ts',
+		],
+		rules: { 'no-restricted-exports': 'off' },
+	},
+);

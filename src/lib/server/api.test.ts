@@ -1,0 +1,387 @@
+/** The API as a client meets it: the route handlers on a database of their own. */
+import SwaggerParser from '@apidevtools/swagger-parser';
+import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Changeset } from '$core/document/changeset';
+import { diffDocuments } from '$core/document/changeset';
+import { setValue } from '$core/document/edits/keys';
+import { removePart } from '$core/document/edits/parts';
+import type { Doc } from '$core/document/types';
+import { writeProjectFile } from '$core/formats/project/file';
+import { makeQuay } from '../../../demo/quay';
+import * as demoRoute from '../../routes/api/demo/+server';
+import * as importRoute from '../../routes/api/projects/import/+server';
+import * as projectRoute from '../../routes/api/projects/[project]/+server';
+import * as redoRoute from '../../routes/api/projects/[project]/redo/+server';
+import * as restoreRoute from '../../routes/api/projects/[project]/restore/+server';
+import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
+import { openDatabase } from './db/database';
+import { openapi } from './openapi';
+import { refuseStrangers } from './safety';
+import { closeStore, getStore } from './store';
+
+const BASE = 'http://127.0.0.1:4720';
+let folder: string;
+
+beforeEach(() => {
+	folder = mkdtempSync(join(tmpdir(), 'hillock-api-'));
+	process.env.HILLOCK_DATA = folder;
+});
+afterEach(async () => {
+	await closeStore();
+	rmSync(folder, { recursive: true, force: true });
+});
+
+type Handler = (event: never) => Response | Promise<Response>;
+
+async function ask(
+	handler: Handler,
+	project: string,
+	init: { body?: unknown; text?: string; headers?: Record<string, string> } = {},
+) {
+	const body = init.text ?? (init.body === undefined ? undefined : JSON.stringify(init.body));
+	const request = new Request(`${BASE}/api`, {
+		method: body === undefined ? 'GET' : 'POST',
+		body,
+		headers: { 'content-type': 'application/json', ...init.headers },
+	});
+	const response = await handler({ params: { project }, request } as never);
+	const type = response.headers.get('content-type') ?? '';
+	return {
+		status: response.status,
+		type,
+		// eslint-disable-next-line @typescript-eslint/no-explicit-any
+		body: type.includes('json') ? ((await response.json()) as any) : null,
+	};
+}
+
+function newProject(): { id: string; doc: Doc } {
+	const id = getStore().add(makeQuay());
+	return { id, doc: getStore().load(id).doc };
+}
+
+const SACK = { clip: 'sack-drop', part: 'mail-sack', property: 'translation', component: 'y' } as const;
+const SACK_ID = 'sack-drop/mail-sack/translation/y';
+
+function keyAt(doc: Doc, t: number, v: number): Changeset {
+	return diffDocuments(doc, setValue(doc, SACK, t, v));
+}
+function edit(id: string, revision: number, changeset: unknown, editId: string, label = 'Set value') {
+	return ask(projectRoute.PATCH as Handler, id, {
+		body: { editId, label, changeset },
+		headers: { 'if-match': `"${revision}"` },
+	});
+}
+function travel(handler: unknown, id: string, revision: number, editId: string) {
+	return ask(handler as Handler, id, { body: { editId }, headers: { 'if-match': `"${revision}"` } });
+}
+
+describe('edits', () => {
+	it('are stored with a new revision; undo and redo lead there and back, also after a restart', async () => {
+		const { id, doc } = newProject();
+		expect((await edit(id, 0, keyAt(doc, 7200, 9), 'e1')).body).toMatchObject({
+			revision: 1,
+			undo: 'Set value',
+			redo: null,
+		});
+		const keyed = getStore().load(id).doc;
+		await closeStore();
+		expect(getStore().load(id).doc).toEqual(keyed);
+		expect((await travel(undoRoute.POST, id, 1, 'u1')).body).toMatchObject({
+			revision: 2,
+			undo: null,
+			redo: 'Set value',
+		});
+		expect(getStore().load(id).doc).toEqual(doc);
+		await closeStore();
+		expect((await travel(redoRoute.POST, id, 2, 'r1')).body).toMatchObject({ revision: 3, redo: null });
+		expect(getStore().load(id).doc).toEqual(keyed);
+	});
+
+	it('after an undo start a new line: what was undone is not done again', async () => {
+		const { id, doc } = newProject();
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1', 'first');
+		await edit(id, 1, keyAt(getStore().load(id).doc, 9600, 8), 'e2', 'second');
+		await travel(undoRoute.POST, id, 2, 'u1');
+		const third = await edit(id, 3, keyAt(getStore().load(id).doc, 12_000, 7), 'e3', 'third');
+		expect(third.body).toMatchObject({ undo: 'third', redo: null });
+		expect((await travel(undoRoute.POST, id, 4, 'u2')).body).toMatchObject({ undo: 'first', redo: 'third' });
+		expect((await travel(undoRoute.POST, id, 5, 'u3')).body).toMatchObject({ undo: null, redo: 'first' });
+		expect(getStore().load(id).doc).toEqual(doc);
+		expect((await travel(undoRoute.POST, id, 6, 'u4')).status).toBe(409);
+	});
+
+	it('sent again after a lost answer get the first answer and happen once', async () => {
+		const { id, doc } = newProject();
+		const changeset = keyAt(doc, 7200, 9);
+		const first = await edit(id, 0, changeset, 'same');
+		const again = await edit(id, 0, changeset, 'same');
+		expect(again.body).toEqual(first.body);
+		expect(getStore().load(id).revision).toBe(1);
+	});
+
+	it('on a stale revision are refused when they touch the same channel, and taken when they do not', async () => {
+		const { id, doc } = newProject();
+		await edit(id, 0, keyAt(doc, 7200, 9), 'a');
+		const clash = await edit(id, 0, keyAt(doc, 9600, 5), 'b');
+		expect(clash).toMatchObject({ status: 412, type: 'application/problem+json' });
+		expect(clash.body).toMatchObject({ type: '/problems/stale-revision', revision: 1 });
+		const elsewhere = diffDocuments(doc, setValue(doc, { ...SACK, component: 'z' }, 0, 1));
+		expect((await edit(id, 0, elsewhere, 'c')).body).toMatchObject({ revision: 2 });
+	});
+
+	it('without or with a wrong If-Match are refused', async () => {
+		const { id, doc } = newProject();
+		const body = { editId: 'x', label: 'x', changeset: keyAt(doc, 7200, 9) };
+		expect((await ask(projectRoute.PATCH as Handler, id, { body })).status).toBe(428);
+		expect(
+			(await ask(projectRoute.PATCH as Handler, id, { body, headers: { 'if-match': 'W/"0"' } })).status,
+		).toBe(400);
+		expect((await edit(id, 99, body.changeset, 'y')).status).toBe(412);
+	});
+
+	it.each<[string, (doc: Doc) => unknown, string]>([
+		['no changeset', () => 'pelican', ''],
+		[
+			'a key without a value',
+			() => ({
+				put: {},
+				drop: [],
+				splice: { [SACK_ID]: [{ at: 0, remove: 0, insert: [{ t: 1, shape: { kind: 'hold' } }] }] },
+			}),
+			'/splice/sack-drop~1mail-sack~1translation~1y/0/insert/0',
+		],
+		[
+			'keys out of order',
+			() => ({
+				put: {},
+				drop: [],
+				splice: { [SACK_ID]: [{ at: 0, remove: 0, insert: [{ t: 99_999, v: 1, shape: { kind: 'hold' } }] }] },
+			}),
+			'/splice/sack-drop~1mail-sack~1translation~1y/keys/1/t',
+		],
+		[
+			'a splice beyond the keys',
+			() => ({ put: {}, drop: [], splice: { [SACK_ID]: [{ at: 500, remove: 1, insert: [] }] } }),
+			'/splice/sack-drop~1mail-sack~1translation~1y/0/at',
+		],
+		['a part that channels still name', () => ({ put: {}, splice: {}, drop: ['mail-sack'] }), '/drop/0'],
+		[
+			'a ring of parents',
+			(doc) => ({
+				splice: {},
+				drop: [],
+				put: { 'crane-post': { ...doc.parts['crane-post'], parent: 'hook' } },
+			}),
+			'/put/crane-post/parent',
+		],
+		[
+			'an id that differs',
+			(doc) => ({ splice: {}, drop: [], put: { elsewhere: doc.parts.buoy } }),
+			'/put/elsewhere/id',
+		],
+		[
+			'an unknown member',
+			(doc) => ({ splice: {}, drop: [], put: { buoy: { ...doc.parts.buoy, wings: 2 } } }),
+			'/put/buoy/wings',
+		],
+		[
+			'a reserved id',
+			(doc) => ({ splice: {}, drop: [], put: { constructor: { ...doc.parts.buoy, id: 'constructor' } } }),
+			'/put/constructor/id',
+		],
+		['something to drop that is not there', () => ({ put: {}, splice: {}, drop: ['nobody'] }), '/drop/0'],
+	])('with %s change nothing and say where', async (_, make, pointer) => {
+		const { id, doc } = newProject();
+		const refused = await edit(id, 0, make(doc), 'bad');
+		expect(refused).toMatchObject({ status: 422, type: 'application/problem+json' });
+		expect(refused.body.pointer).toBe(pointer);
+		expect(refused.body.detail.length).toBeGreaterThan(10);
+		await closeStore();
+		expect(getStore().load(id)).toMatchObject({ revision: 0, doc });
+	});
+
+	it('over the size limit are refused unread', async () => {
+		const { id } = newProject();
+		const text = `{"editId":"big","label":"big","changeset":"${'x'.repeat(9 * 1024 * 1024)}"}`;
+		expect(
+			(await ask(projectRoute.PATCH as Handler, id, { text, headers: { 'if-match': '"0"' } })).status,
+		).toBe(413);
+	});
+
+	it('that delete a part with its channels come back whole', async () => {
+		const { id, doc } = newProject();
+		const changeset = diffDocuments(doc, removePart(doc, 'ferry'));
+		expect(changeset.drop).toEqual(
+			expect.arrayContaining(['ferry', 'paddle-wheel', 'ferry-crossing/ferry/translation/x']),
+		);
+		await edit(id, 0, changeset, 'gone');
+		await travel(undoRoute.POST, id, 1, 'back');
+		expect(getStore().load(id).doc).toEqual(doc);
+	});
+});
+
+describe('imports', () => {
+	const file = () => JSON.parse(writeProjectFile(makeQuay())) as Record<string, never>;
+	const send = (text: string) => ask(importRoute.POST as Handler, '', { text });
+	// eslint-disable-next-line @typescript-eslint/no-explicit-any
+	const broken = (change: (body: any) => void) => {
+		const body = file();
+		change(body);
+		return JSON.stringify(body);
+	};
+
+	it('of a written file give the same document', async () => {
+		const { status, body } = await send(writeProjectFile(makeQuay()));
+		expect(status).toBe(201);
+		const { doc } = getStore().load(body.id);
+		expect({ ...doc, project: { ...doc.project, id: 'quay' } }).toEqual(makeQuay());
+	});
+
+	it('keep markup in names as text', async () => {
+		const name = '<img src=x onerror=alert(1)>';
+		const { body } = await send(broken((b) => (b.parts.buoy.name = name)));
+		expect(getStore().load(body.id).doc.parts.buoy.name).toBe(name);
+	});
+
+	it.each<[string, () => string, RegExp, string | undefined]>([
+		['what is not JSON', () => '{"format": pelican}', /not JSON/, ''],
+		['another format', () => '{"format":"song"}', /no Hillock project file/, '/format'],
+		['a newer version', () => broken((b) => (b.version = 9)), /newer/, '/version'],
+		[
+			'a ring of parents',
+			() => broken((b) => (b.parts['crane-post'].parent = 'hook')),
+			/ancestor/,
+			undefined,
+		],
+		[
+			'a channel for a part that is not there',
+			() => broken((b) => delete b.parts.buoy),
+			/There is no part/,
+			undefined,
+		],
+		[
+			'keys out of order',
+			() => broken((b) => b.channels[SACK_ID].keys.reverse()),
+			/order of time/,
+			'/channels/sack-drop~1mail-sack~1translation~1y/keys/1/t',
+		],
+		['NaN', () => JSON.stringify(file()).replace('"v":3.1', '"v":NaN'), /not JSON/, ''],
+		[
+			'1e400',
+			() => JSON.stringify(file()).replace('"v":3.1', '"v":1e400'),
+			/must be/,
+			'/channels/sack-drop~1mail-sack~1translation~1y/keys/0/v',
+		],
+		[
+			'a fraction of a tick',
+			() => broken((b) => (b.channels[SACK_ID].keys[0].t = 0.5)),
+			/integer/,
+			'/channels/sack-drop~1mail-sack~1translation~1y/keys/0/t',
+		],
+		[
+			'an unknown shape',
+			() => broken((b) => (b.channels[SACK_ID].keys[0].shape = { kind: 'wobble' })),
+			/./,
+			'/channels/sack-drop~1mail-sack~1translation~1y/keys/0/shape/kind',
+		],
+		['__proto__ as an id', () => JSON.stringify(file()).replace('"buoy":{', '"__proto__":{'), /./, undefined],
+		['deep nesting', () => '['.repeat(30_000_000), /deeper/, ''],
+	])('refuse %s and store nothing', async (_, make, message, pointer) => {
+		const refused = await send(make());
+		expect(refused.status).toBeGreaterThanOrEqual(400);
+		expect(refused.status).toBeLessThan(500);
+		expect(refused.body.detail).toMatch(message);
+		if (pointer !== undefined) expect(refused.body.pointer).toBe(pointer);
+		expect(getStore().list()).toEqual([]);
+	});
+
+	it('of 60 MB are refused by their size', async () => {
+		expect((await send('['.repeat(60 * 1024 * 1024))).status).toBe(413);
+	});
+});
+
+describe('projects', () => {
+	it('that are deleted are gone from the list and can be restored', async () => {
+		const { id, doc } = newProject();
+		expect((await ask(projectRoute.DELETE as Handler, id)).status).toBe(204);
+		expect(getStore().list()).toEqual([]);
+		expect((await ask(projectRoute.GET as Handler, id)).status).toBe(404);
+		expect((await ask(restoreRoute.POST as Handler, id, { body: {} })).status).toBe(204);
+		expect(getStore().load(id).doc).toEqual(doc);
+	});
+
+	it('of the demo are both there', async () => {
+		const { body } = await ask(demoRoute.POST as Handler, '', { body: {} });
+		expect(body.ids).toHaveLength(2);
+		expect(
+			getStore()
+				.list()
+				.map((item) => item.doc.project.name)
+				.sort(),
+		).toEqual(['Parcel slip', 'Quay']);
+	});
+});
+
+describe('safety', () => {
+	const event = (headers: Record<string, string>, method = 'PATCH', path = '/api/projects') =>
+		({
+			request: new Request(`${BASE}${path}`, { method, headers }),
+			url: new URL(`${BASE}${path}`),
+			cookies: { get: () => undefined, set: () => {} },
+		}) as never;
+	const status = (headers: Record<string, string>, method?: string) =>
+		refuseStrangers(event(headers, method))?.status ?? 200;
+
+	it('answers to local names only', () => {
+		expect(status({ host: 'localhost:4720' }, 'GET')).toBe(200);
+		expect(status({ host: '[::1]:4720' }, 'GET')).toBe(200);
+		expect(status({ host: 'harbour.example' }, 'GET')).toBe(403);
+		expect(status({ host: '127.0.0.1.harbour.example' }, 'GET')).toBe(403);
+	});
+
+	it('takes writes from its own pages only', () => {
+		const host = '127.0.0.1:4720';
+		expect(status({ host, origin: 'http://127.0.0.1:4720' })).toBe(200);
+		expect(status({ host })).toBe(200);
+		expect(status({ host, origin: 'http://127.0.0.1:9999' })).toBe(403);
+		expect(status({ host, origin: 'https://harbour.example' })).toBe(403);
+		expect(status({ host, origin: 'null' })).toBe(403);
+		expect(status({ host, 'sec-fetch-site': 'cross-site' })).toBe(403);
+		expect(status({ host, origin: 'https://harbour.example' }, 'GET')).toBe(200);
+	});
+
+	it('wants the token where one is set', () => {
+		process.env.HILLOCK_TOKEN = 'tide';
+		try {
+			expect(status({ host: 'localhost' }, 'GET')).toBe(401);
+			expect(status({ host: 'localhost', authorization: 'Bearer ebb' }, 'GET')).toBe(401);
+			expect(status({ host: 'localhost', authorization: 'Bearer tide' }, 'GET')).toBe(200);
+		} finally {
+			delete process.env.HILLOCK_TOKEN;
+		}
+	});
+
+	it('refuses a database of a newer version unharmed', () => {
+		const db = openDatabase(folder);
+		db.pragma('user_version = 99');
+		db.close();
+		expect(() => openDatabase(folder)).toThrow(/newer/);
+	});
+});
+
+it('the description of the API is valid OpenAPI 3.1 and knows every route', async () => {
+	await SwaggerParser.validate(structuredClone(openapi) as never);
+	const routes: string[] = [];
+	const walk = (directory: string, path: string) => {
+		for (const name of readdirSync(directory)) {
+			const full = join(directory, name);
+			if (statSync(full).isDirectory()) walk(full, `${path}/${name.replace(/^\[(.*)\]$/, '{$1}')}`);
+			else if (name === '+server.ts') routes.push(path);
+		}
+	};
+	walk('src/routes/api', '/api');
+	expect(routes.sort()).toEqual(Object.keys(openapi.paths).sort());
+});
