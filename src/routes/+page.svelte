@@ -152,11 +152,11 @@
 							>{card.name}</a
 						>
 						<p class="text-muted">
-							{card.space} · {card.frameRate} frames a second · {card.clips}
-							{card.clips === 1 ? 'clip' : 'clips'} · {card.parts} parts
+							{card.space}, {card.frameRate} frames a second, {card.clips}
+							{card.clips === 1 ? 'clip' : 'clips'}, {card.parts} parts
 						</p>
 						<p class="font-mono text-xs text-muted">
-							{when.format(new Date(card.updatedAt))} UTC · {size(card.bytes)}
+							{when.format(new Date(card.updatedAt))} UTC, {size(card.bytes)}
 						</p>
 					</div>
 					<DropdownMenu.Root>

@@ -140,7 +140,7 @@
 		<div class="rounded-md border border-rule p-2">
 			<h3 class="sheet-title mb-1">
 				Channel <span class="font-normal text-muted"
-					>{session.doc.parts[channel.part]?.name} · {channelLabel(channel.property, channel.component)}</span
+					>{session.doc.parts[channel.part]?.name} / {channelLabel(channel.property, channel.component)}</span
 				>
 			</h3>
 			<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">

@@ -2,9 +2,17 @@
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import { toast } from 'svelte-sonner';
 	import { springSettleSeconds } from '$core/curve/compile';
-	import { cssEasing } from '$core/easing/css';
+	import { cssEasing, readCssEasing } from '$core/easing/css';
 	import { dampingRatio } from '$core/easing/spring';
-	import { EASING_WAYS, STEP_JUMPS, type EasingWay, type Shape, type StepJump } from '$core/curve/types';
+	import {
+		EASING_FAMILIES,
+		EASING_WAYS,
+		STEP_JUMPS,
+		type EasingFamily,
+		type EasingWay,
+		type Shape,
+		type StepJump,
+	} from '$core/curve/types';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Amount from './Amount.svelte';
@@ -32,6 +40,11 @@
 			() => toast('Copied as CSS'),
 			() => toast.error('The browser does not let this page copy', { description: css }),
 		);
+	}
+	function typeCss(text: string) {
+		const read = readCssEasing(text);
+		if (read.ok) oncommit(read.value);
+		else toast.error('This is no CSS easing', { description: read.problems[0].message });
 	}
 	function byFeel(next: Partial<typeof feel>) {
 		if (shape.kind !== 'spring') return;
@@ -84,6 +97,14 @@
 		{@render number('x2', shape.x2, (v) => ({ ...shape, x2: v }), { min: 0, max: 1 })}
 		{@render number('y2', shape.y2, (v) => ({ ...shape, y2: v }), { min: -100, max: 100 })}
 	{:else if shape.kind === 'family'}
+		<select
+			class="field !min-h-[24px]"
+			aria-label="family of easings"
+			value={shape.family}
+			onchange={(event) => oncommit({ ...shape, family: event.currentTarget.value as EasingFamily })}
+		>
+			{#each EASING_FAMILIES as family (family)}<option value={family}>{family}</option>{/each}
+		</select>
 		<label class="flex items-center gap-1.5">
 			<span>slow at</span>
 			<select
@@ -181,7 +202,7 @@
 			/>
 		</span>
 		<span class="text-muted"
-			>settles in {writeNumber(settles, 2)} s · {dampingRatio(shape) < 1 ? 'rings' : 'does not ring'}</span
+			>settles in {writeNumber(settles, 2)} s, {dampingRatio(shape) < 1 ? 'rings' : 'does not ring'}</span
 		>
 		<button type="button" class="btn !min-h-[24px]" onclick={() => onsettle(settles)}>span = settle</button>
 	{:else if shape.kind === 'bounce'}
@@ -206,7 +227,17 @@
 	{/if}
 	<span class="ml-auto flex items-center gap-1.5">
 		{#if css}
-			<code class="max-w-[190px] truncate font-mono text-xs text-muted" title={css}>{css}</code>
+			<input
+				class="field w-[190px] !min-h-[24px] !px-1.5 font-mono text-xs text-muted"
+				aria-label="CSS easing"
+				spellcheck="false"
+				title="The same in CSS: type another to take it"
+				value={css}
+				onchange={(event) => {
+					typeCss(event.currentTarget.value);
+					event.currentTarget.value = css;
+				}}
+			/>
 			<button
 				type="button"
 				class="btn btn-square !min-h-[24px] !w-6"

@@ -6,7 +6,7 @@
 	const pictures = SHAPE_SHEET.map((choice) => thumbnail(choice.shape));
 </script>
 
-<div class="grid grid-cols-8 gap-1" role="group" aria-label="shapes">
+<div class="grid grid-cols-7 gap-1" role="group" aria-label="shapes">
 	{#each SHAPE_SHEET as choice, i (choice.name)}
 		{@const chosen = shape !== null && isChosen(choice, shape)}
 		<button

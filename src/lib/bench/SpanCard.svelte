@@ -148,7 +148,7 @@
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Span'}</h2>
 			<span class="truncate text-muted"
-				>{part.name} · {channelLabel(channel.property, channel.component)}</span
+				>{part.name} / {channelLabel(channel.property, channel.component)}</span
 			>
 			<label class="ml-auto flex items-center gap-1.5">
 				<span class="text-muted">frame</span>
@@ -169,7 +169,7 @@
 					{unit}
 					digits={3}
 					step={stepOf(channel.property, session.doc.project.space)}
-					class="w-[84px] !min-h-[24px]"
+					class="w-[96px] !min-h-[24px]"
 					oncommit={setValue}
 				/>
 			</label>
@@ -178,7 +178,7 @@
 			<div class="relative rounded-md border border-rule bg-sheet">
 				<svg
 					viewBox="0 0 {SIZE.width} {SIZE.height}"
-					class="block h-[96px] w-full"
+					class="block h-[112px] w-full"
 					preserveAspectRatio="none"
 					role="img"
 					aria-label="profile of the span, {key.shape.kind}"

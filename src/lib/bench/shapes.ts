@@ -28,19 +28,19 @@ export const SHAPE_SHEET: readonly ShapeChoice[] = [
 		shortcut: '6',
 	},
 	{ name: 'bounce', shape: { kind: 'bounce', restitution: 0.55, count: 3 } },
-	{ name: 'sine', shape: { kind: 'family', family: 'sine', way: 'in-out' } },
-	{ name: 'cubic', shape: { kind: 'family', family: 'cubic', way: 'out' } },
-	{ name: 'expo', shape: { kind: 'family', family: 'expo', way: 'out' } },
+	{ name: 'family', shape: { kind: 'family', family: 'cubic', way: 'out' } },
 	{ name: 'back', shape: { kind: 'family', family: 'back', way: 'out' } },
-	{ name: 'elastic', shape: { kind: 'family', family: 'elastic', way: 'out' } },
 	{ name: 'steps', shape: { kind: 'steps', count: 4, jump: 'jump-end' } },
+	{ name: 'CSS', shape: { kind: 'bezier', x1: 0.3, y1: -0.3, x2: 0.6, y2: 1.2 } },
 ];
 
-/** Whether a choice is what a span has: the same kind, and the same family; eased ones by which end is slow. */
+/** Whether a choice is what a span has: the same kind; families by name where they have an entry, eased by slow ends. */
 export function isChosen(choice: ShapeChoice, shape: Shape): boolean {
 	const own = choice.shape;
 	if (own.kind !== shape.kind) return false;
-	if (own.kind === 'family' && shape.kind === 'family') return own.family === shape.family;
+	if (own.kind === 'family' && shape.kind === 'family') {
+		return (shape.family === 'back') === (own.family === 'back');
+	}
 	if (own.kind === 'eased' && shape.kind === 'eased') {
 		return own.start > 0 === shape.start > 0 && own.finish > 0 === shape.finish > 0;
 	}

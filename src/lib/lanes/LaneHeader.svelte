@@ -94,7 +94,7 @@
 				? 'text-xs leading-none'
 				: ''}"
 			aria-pressed={picked}
-			title="{full}{channel.accumulates ? ' · adds up each round' : ''}"
+			title="{full}{channel.accumulates ? '; adds up each round' : ''}"
 			onclick={() => session.pickChannel(row.id)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
@@ -105,10 +105,12 @@
 			label="{full} value"
 			{value}
 			unit={unitOf(channel.property, space)}
-			digits={2}
+			digits={Math.abs(value) >= 100 ? 1 : 2}
 			step={stepOf(channel.property, space)}
 			disabled={locked}
-			class="w-[64px] {row.height < 30 ? '!min-h-[16px] !rounded-[4px] !px-1 leading-none' : '!min-h-[24px]'}"
+			class="w-[66px] !px-1.5 {row.height < 30
+				? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'
+				: '!min-h-[24px]'}"
 			onpreview={preview}
 			oncommit={commit}
 			oncancel={cancel}

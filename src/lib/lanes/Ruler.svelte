@@ -125,43 +125,53 @@
 			></span>auto-key
 		</button>
 	</div>
-	<div
-		bind:this={strip}
-		class="relative min-w-0 flex-1 cursor-col-resize touch-none overflow-hidden bg-band"
-		role="slider"
-		tabindex="0"
-		aria-label="playhead"
-		aria-valuemin={0}
-		aria-valuemax={Math.round(ticksToFrame(length, rate))}
-		aria-valuenow={Math.round(frame * 10) / 10}
-		aria-valuetext="frame {writeNumber(frame, 1)}"
-		onpointerdown={down}
-		onpointermove={(event) => {
-			if (grabbed) seekTo(event);
-			else onhint('drag: playhead · Ctrl: between frames · wheel: scroll · Ctrl+wheel: zoom');
-		}}
-		onpointerup={() => (grabbed = false)}
-		onpointercancel={() => (grabbed = false)}
-	>
-		{#each small as t (t)}
-			<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
-		{/each}
-		{#each labelled as t (t)}
-			<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
+	<div class="relative min-w-0 flex-1 overflow-hidden">
+		<div
+			bind:this={strip}
+			class="relative h-full cursor-col-resize touch-none bg-band"
+			role="slider"
+			tabindex="0"
+			aria-label="playhead"
+			aria-valuemin={0}
+			aria-valuemax={Math.round(ticksToFrame(length, rate))}
+			aria-valuenow={Math.round(frame * 10) / 10}
+			aria-valuetext="frame {writeNumber(frame, 1)}"
+			onpointerdown={down}
+			onpointermove={(event) => {
+				if (grabbed) seekTo(event);
+				else onhint('drag: playhead; Ctrl: between frames; wheel: scroll; Ctrl+wheel: zoom');
+			}}
+			onpointerup={() => (grabbed = false)}
+			onpointercancel={() => (grabbed = false)}
+		>
+			{#each small as t (t)}
+				<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
+			{/each}
+			{#each labelled as t (t)}
+				<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
+				<span
+					class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
+					style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span
+				>
+			{/each}
+			{#each cues as cue (cue.id)}
+				<span
+					class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust"
+					style:left="{view.x(cue.t)}px"
+					title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span
+				>
+				<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"
+				></span>
+			{/each}
 			<span
-				class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
-				style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span
-			>
-		{/each}
-		{#each cues as cue (cue.id)}
-			<span
-				class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust"
-				style:left="{view.x(cue.t)}px"
-				title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span
-			>
-			<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"
+				class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
+				style:left="{view.x(transport.local)}px"
 			></span>
-		{/each}
+			<span
+				class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust"
+				style:left="{view.x(transport.local)}px"
+			></span>
+		</div>
 		<span
 			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
 			style:left="{view.x(length) - 1}px"
@@ -179,14 +189,6 @@
 				ending = null;
 			}}
 			onkeydown={endKey}
-		></span>
-		<span
-			class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
-			style:left="{view.x(transport.local)}px"
-		></span>
-		<span
-			class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust"
-			style:left="{view.x(transport.local)}px"
 		></span>
 	</div>
 </div>

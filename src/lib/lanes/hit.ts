@@ -104,13 +104,13 @@ export function keysWithin(
 }
 
 const NEXT: Record<Hit['kind'], string> = {
-	key: 'drag: move key · Shift: hold one axis · Ctrl: no snap · double-click a lane: new key',
-	handle: 'drag: shape the span · Shift: slope only',
-	span: 'drag up or down: bend the span · double-click: new key on the line',
+	key: 'drag: move key; Shift: hold one axis; Ctrl: no snap; double-click a lane: new key',
+	handle: 'drag: shape the span; Shift: slope only',
+	span: 'drag up or down: bend the span; double-click: new key on the line',
 	column: 'drag: move all keys of this part at this time',
-	lane: 'drag: pick keys · double-click: new key · wheel: scroll · Ctrl+wheel: zoom time',
-	part: 'drag: pick keys · click the name: pick the part',
-	none: 'wheel: scroll · Ctrl+wheel: zoom time',
+	lane: 'drag: pick keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time',
+	part: 'drag: pick keys; click the name: pick the part',
+	none: 'wheel: scroll; Ctrl+wheel: zoom time',
 };
 const CURSORS: Record<Hit['kind'], string> = {
 	key: 'grab',

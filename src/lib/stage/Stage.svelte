@@ -267,8 +267,8 @@
 		onpointermove={() =>
 			onhint(
 				isWorld && view === 'perspective'
-					? 'click: pick a part · drag: turn the view · wheel: nearer'
-					: 'click: pick a part · drag: move the view · wheel: nearer',
+					? 'click: pick a part; drag: turn the view; wheel: nearer'
+					: 'click: pick a part; drag: move the view; wheel: nearer',
 			)}
 		{onclick}
 	></canvas>
@@ -291,7 +291,7 @@
 				role="presentation"
 				onpointerdown={(event) => grab(event, 'turn', gizmo!.turn.axis)}
 				onpointermove={(event) =>
-					hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]} · Shift: 15° steps`)}
+					hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]}; Shift: 15° steps`)}
 				onpointerup={release}
 				onpointercancel={cancel}
 			/>
@@ -302,7 +302,7 @@
 					role="presentation"
 					onpointerdown={(event) => grab(event, 'arm', arm.axis)}
 					onpointermove={(event) =>
-						hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]} · Ctrl: no rounding`)}
+						hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]}; Ctrl: no rounding`)}
 					onpointerup={release}
 					onpointercancel={cancel}
 				>
@@ -345,7 +345,7 @@
 				role="presentation"
 				onpointerdown={(event) => grab(event, 'free', 0)}
 				onpointermove={(event) =>
-					hold ? moveHold(event) : onhint('drag: move in the view · Ctrl: no rounding')}
+					hold ? moveHold(event) : onhint('drag: move in the view; Ctrl: no rounding')}
 				onpointerup={release}
 				onpointercancel={cancel}
 			/>

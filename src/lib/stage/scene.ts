@@ -208,7 +208,15 @@ export class StageScene {
 				geometry.setAttribute('position', new BufferAttribute(triangles.positions, 3));
 				geometry.setAttribute('normal', new BufferAttribute(triangles.normals, 3));
 				geometry.setIndex(new BufferAttribute(triangles.indices, 1));
-				const options = { color: new Color(part.colour), side: DoubleSide, transparent: true };
+				const options = {
+					color: new Color(part.colour),
+					side: DoubleSide,
+					transparent: true,
+					// Keeps outlines in front of the faces that they bound.
+					polygonOffset: true,
+					polygonOffsetFactor: 1,
+					polygonOffsetUnits: 1,
+				};
 				const fill = flat ? new MeshBasicMaterial(options) : new MeshLambertMaterial(options);
 				const line = new LineBasicMaterial({ color: new Color(this.colours.ink), transparent: true });
 				body.add(

@@ -20,7 +20,7 @@
 	import { writeNumber } from './number-text';
 	import Wordmark from './Wordmark.svelte';
 
-	let { onhelp }: { onhelp?: () => void } = $props();
+	let { onhelp, withClip = true }: { onhelp?: () => void; withClip?: boolean } = $props();
 	const session = useSession();
 	const { saver } = session;
 	const base = $derived(`/p/${session.projectId}`);
@@ -60,55 +60,57 @@
 	<span class="max-w-[160px] truncate text-muted" title={session.doc.project.name}
 		>{session.doc.project.name}</span
 	>
-	<DropdownMenu.Root>
-		<DropdownMenu.Trigger class="btn max-w-[340px]" aria-label="clip">
-			<span class="truncate font-semibold">{session.clip?.name ?? 'no clip'}</span>
-			{#if session.clip}
-				<span class="font-mono text-xs text-muted"
-					>{writeNumber(ticksToSeconds(session.clip.length), 2)} s · {writeNumber(
-						ticksToFrame(session.clip.length, session.frameRate),
-						1,
-					)} f · {LOOPS[session.clip.loop.mode]}</span
-				>
-			{/if}
-			<ChevronDown size={14} />
-		</DropdownMenu.Trigger>
-		<DropdownMenu.Portal>
-			<DropdownMenu.Content class="menu min-w-[280px]" align="start">
-				{#each session.clips as clip (clip.id)}
-					<DropdownMenu.Item
-						class="menu-item {clip.id === session.clipId ? 'font-semibold' : ''}"
-						onSelect={() => open(clip.id)}
+	{#if withClip}
+		<DropdownMenu.Root>
+			<DropdownMenu.Trigger class="btn max-w-[340px]" aria-label="clip">
+				<span class="truncate font-semibold">{session.clip?.name ?? 'no clip'}</span>
+				{#if session.clip}
+					<span class="font-mono text-xs text-muted"
+						>{writeNumber(ticksToSeconds(session.clip.length), 2)} s · {writeNumber(
+							ticksToFrame(session.clip.length, session.frameRate),
+							1,
+						)} f · {LOOPS[session.clip.loop.mode]}</span
 					>
-						<span class="truncate">{clip.name}</span>
-						<span class="shortcut"
-							>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f · {LOOPS[
-								clip.loop.mode
-							]}</span
+				{/if}
+				<ChevronDown size={14} />
+			</DropdownMenu.Trigger>
+			<DropdownMenu.Portal>
+				<DropdownMenu.Content class="menu min-w-[280px]" align="start">
+					{#each session.clips as clip (clip.id)}
+						<DropdownMenu.Item
+							class="menu-item {clip.id === session.clipId ? 'font-semibold' : ''}"
+							onSelect={() => open(clip.id)}
 						>
-					</DropdownMenu.Item>
-				{/each}
-				<DropdownMenu.Separator class="my-1 border-t border-rule" />
-				<DropdownMenu.Item class="menu-item" onSelect={() => open(addClip(session))}
-					>New clip <Plus size={14} /></DropdownMenu.Item
-				>
-				<DropdownMenu.Item
-					class="menu-item"
-					disabled={!session.clip}
-					onSelect={() => session.clip && open(copyClip(session, session.clip))}
-					>Duplicate this clip <Copy size={14} /></DropdownMenu.Item
-				>
-				<DropdownMenu.Item class="menu-item" disabled={!session.clip} onSelect={remove}
-					>Delete this clip <Trash size={14} /></DropdownMenu.Item
-				>
-				<DropdownMenu.Item
-					class="menu-item"
-					onSelect={() => (location.href = `/api/projects/${session.projectId}/file`)}
-					>Save the project as a file <Download size={14} /></DropdownMenu.Item
-				>
-			</DropdownMenu.Content>
-		</DropdownMenu.Portal>
-	</DropdownMenu.Root>
+							<span class="truncate">{clip.name}</span>
+							<span class="shortcut"
+								>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f · {LOOPS[
+									clip.loop.mode
+								]}</span
+							>
+						</DropdownMenu.Item>
+					{/each}
+					<DropdownMenu.Separator class="my-1 border-t border-rule" />
+					<DropdownMenu.Item class="menu-item" onSelect={() => open(addClip(session))}
+						>New clip <Plus size={14} /></DropdownMenu.Item
+					>
+					<DropdownMenu.Item
+						class="menu-item"
+						disabled={!session.clip}
+						onSelect={() => session.clip && open(copyClip(session, session.clip))}
+						>Duplicate this clip <Copy size={14} /></DropdownMenu.Item
+					>
+					<DropdownMenu.Item class="menu-item" disabled={!session.clip} onSelect={remove}
+						>Delete this clip <Trash size={14} /></DropdownMenu.Item
+					>
+					<DropdownMenu.Item
+						class="menu-item"
+						onSelect={() => (location.href = `/api/projects/${session.projectId}/file`)}
+						>Save the project as a file <Download size={14} /></DropdownMenu.Item
+					>
+				</DropdownMenu.Content>
+			</DropdownMenu.Portal>
+		</DropdownMenu.Root>
+	{/if}
 	<nav class="mx-auto flex h-full" aria-label="rooms">
 		{#each rooms as room (room.name)}
 			{@const here = page.url.pathname.startsWith(room.name === 'Ship' ? `${base}/ship` : `${base}/compose`)}

@@ -93,7 +93,7 @@
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>
 
 <div class="flex h-screen flex-col">
-	<ProjectBar />
+	<ProjectBar withClip={false} />
 	<main class="grid min-h-0 flex-1 grid-cols-[320px_1fr]">
 		<section
 			class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4"
@@ -185,7 +185,7 @@
 		</section>
 		<section class="min-h-0 overflow-y-auto p-4" aria-label="what was written">
 			{#if result}
-				<div class="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
+				<div class="mb-4 flex flex-wrap items-start gap-x-5 gap-y-2">
 					<div>
 						<h1 class="text-lg font-bold">{result.fileName}</h1>
 						<p class="text-muted">{kilo(result.bytes)} in all, drawings included</p>
@@ -210,13 +210,13 @@
 					<p>
 						<span class="block font-mono text-base font-semibold"
 							>{writeNumber(100 * result.verified.worstShare, 1)} %</span
-						><span class="text-muted">of its bound, at worst, as read back</span>
+						><span class="text-muted">of the bound, read back</span>
 					</p>
 					{#if result.verified.origin}
 						<p>
 							<span class="block font-mono text-base font-semibold"
 								>{exact(result.verified.origin.error)}{unit('translation')}</span
-							><span class="text-muted">farthest off in the world: {result.verified.origin.part}</span>
+							><span class="text-muted">{result.verified.origin.part}: farthest off</span>
 						</p>
 					{/if}
 					<a

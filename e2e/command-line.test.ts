@@ -1,0 +1,166 @@
+/** The command line as a build machine runs it. */
+import { NodeIO } from '@gltf-transform/core';
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { AnimationMixer } from 'three';
+import { GLTFLoader, type GLTF } from 'three/addons/loaders/GLTFLoader.js';
+import type { Doc } from '../core/document/types';
+import { expect, test } from './server';
+
+const QUAY = 'demo/quay.hillock.json';
+
+function hillock(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+	return new Promise((resolve) => {
+		const options = { maxBuffer: 64 * 1024 * 1024 };
+		execFile(process.execPath, ['bin/hillock.js', ...args], options, (error, out, err) => {
+			resolve({ code: error ? Number(error.code) : 0, out, err });
+		});
+	});
+}
+
+const folder = () => mkdtempSync(join(tmpdir(), 'hillock-cli-'));
+
+test('every command has help, and a wrong call says so in a line', async () => {
+	expect((await hillock('--help')).out).toContain('export');
+	for (const command of ['serve', 'demo', 'export', 'import', 'sample', 'check']) {
+		const { code, out } = await hillock(command, '--help');
+		expect(code).toBe(0);
+		expect(out).toContain('Usage: hillock');
+	}
+	expect((await hillock('wobble')).code).toBe(2);
+	expect((await hillock('export', QUAY, '--clip', 'all', '--bound', 'much', '--out', 'x.glb')).code).toBe(2);
+	const missing = await hillock('check', 'no-such-file.json');
+	expect(missing).toMatchObject({
+		code: 2,
+		err: 'hillock: no-such-file.json: there is no such file or folder\n',
+	});
+	const noClip = await hillock('sample', QUAY, '--clip', 'gull');
+	expect(noClip.code).toBe(2);
+	expect(noClip.err).toContain('"sack drop"');
+	const open = await hillock('serve', '--host', '0.0.0.0', '--port', '0');
+	expect(open).toMatchObject({ code: 2 });
+	expect(open.err).toContain('token');
+});
+
+test('check refuses a broken file with the place and exit code 1', async () => {
+	const file = join(folder(), 'broken.hillock.json');
+	writeFileSync(file, readFileSync(QUAY, 'utf8').replace('"part": "buoy"', '"part": "gull"'));
+	const { code, err } = await hillock('check', file);
+	expect(code).toBe(1);
+	expect(err.trim().split('\n')).toHaveLength(1);
+	expect(err).toMatch(/at \/channels\/buoy-bob~1buoy/);
+	expect((await hillock('check', QUAY)).out).toContain('ok (8 clips');
+});
+
+test('what sample prints is what another reader plays from the exported file', async () => {
+	const out = join(folder(), 'quay.glb');
+	const exported = await hillock(
+		'export',
+		QUAY,
+		'--clip',
+		'all',
+		'--bound',
+		'0.001',
+		'--bound-rotation',
+		'0.05',
+		'--out',
+		out,
+	);
+	expect(exported.code).toBe(0);
+	expect(exported.err).toContain('left out: dust');
+	const bytes = readFileSync(out);
+	const gltf = await new Promise<GLTF>((resolve, reject) =>
+		new GLTFLoader().parse(
+			bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length),
+			'',
+			resolve,
+			reject,
+		),
+	);
+	const { out: text } = await hillock('sample', QUAY, '--clip', 'all', '--rate', '37');
+	const samples = JSON.parse(text) as {
+		clip: string;
+		target: string;
+		path: string;
+		t: number;
+		value: number[];
+	}[];
+	expect(samples.length).toBeGreaterThan(1000);
+	let worstPlace = 0;
+	let worstAngle = 0;
+	for (const name of new Set(samples.map((sample) => sample.clip))) {
+		const animation = gltf.animations.find((clip) => clip.name === name);
+		if (!animation) continue;
+		const mixer = new AnimationMixer(gltf.scene);
+		const action = mixer.clipAction(animation);
+		action.play();
+		for (const sample of samples) {
+			// At jumps and at the seam a reader may show either side.
+			if (sample.clip !== name || Math.abs(sample.t * 30 - Math.round(sample.t * 30)) < 1e-6) continue;
+			mixer.setTime(sample.t);
+			const node = gltf.scene.getObjectByName(sample.target.replace(/\s/g, '_'))!;
+			if (sample.path === 'translation') {
+				node.position
+					.toArray()
+					.forEach((v, i) => (worstPlace = Math.max(worstPlace, Math.abs(v - sample.value[i]))));
+			} else if (sample.path === 'rotation') {
+				const dot = node.quaternion.toArray().reduce((sum, v, i) => sum + v * sample.value[i], 0);
+				worstAngle = Math.max(worstAngle, (2 * Math.acos(Math.min(1, Math.abs(dot))) * 180) / Math.PI);
+			}
+		}
+		action.stop();
+	}
+	expect(worstPlace).toBeLessThan(0.0056);
+	expect(worstAngle).toBeLessThan(0.06);
+});
+
+test('an exported file is imported again as the same motion', async () => {
+	const dir = folder();
+	const glb = join(dir, 'quay.glb');
+	const back = join(dir, 'back.hillock.json');
+	await hillock('export', QUAY, '--clip', 'pelican hop', '--bound', '0.0005', '--out', glb);
+	const imported = await hillock('import', glb, '--out', back);
+	expect(imported.code).toBe(0);
+	expect(imported.err).toContain('drawn as a box');
+	const doc = JSON.parse(readFileSync(back, 'utf8')) as Doc;
+	const [clip] = Object.values(doc.clips);
+	expect(clip).toMatchObject({ name: 'pelican hop', length: 72_000, loop: { mode: 'repeat' } });
+	expect(
+		Object.values(doc.cues)
+			.map((cue) => cue.name)
+			.sort(),
+	).toEqual(['hop', 'land']);
+	expect(
+		Object.values(doc.channels).some((channel) => channel.accumulates && channel.component === 'x'),
+	).toBe(true);
+	const compare = async (file: string) =>
+		JSON.parse((await hillock('sample', file, '--clip', 'pelican hop', '--rate', '23')).out) as {
+			target: string;
+			path: string;
+			value: number[];
+		}[];
+	const [original, again] = [await compare(QUAY), await compare(back)];
+	expect(again.length).toBe(original.length);
+	again.forEach((sample, i) => {
+		const twin = original[i];
+		expect([sample.target, sample.path]).toEqual([twin.target, twin.path]);
+		const sign =
+			sample.path === 'rotation' && sample.value.reduce((sum, v, k) => sum + v * twin.value[k], 0) < 0
+				? -1
+				: 1;
+		sample.value.forEach((v, k) => expect(sign * v).toBeCloseTo(twin.value[k], 2));
+	});
+	// Foreign readers see the animation too.
+	expect((await new NodeIO().read(glb)).getRoot().listAnimations()[0].listChannels().length).toBeGreaterThan(
+		3,
+	);
+});
+
+test('a project file is stored in a data folder and can be served from there', async () => {
+	const data = folder();
+	const { code, out } = await hillock('import', QUAY, '--data', data);
+	expect(code).toBe(0);
+	expect(out).toMatch(/stored as project \w{16}/);
+});

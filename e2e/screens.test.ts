@@ -1,0 +1,136 @@
+/** What holds on every screen: access for all, names as text, errors that say what to do. */
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
+import { expect, test } from './server';
+
+async function seriousFindings(page: Page): Promise<string[]> {
+	const { violations } = await new AxeBuilder({ page }).analyze();
+	return violations
+		.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+		.map(({ id, nodes }) => `${id}: ${nodes[0].html.slice(0, 160)}`);
+}
+
+test('axe finds nothing serious, by day and by night', async ({ app, server }) => {
+	await app.goto(server.address);
+	expect(await seriousFindings(app)).toEqual([]);
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+	expect(await seriousFindings(app)).toEqual([]);
+	await app.getByRole('button', { name: 'light or night' }).click();
+	await app.getByRole('button', { name: 'Part', exact: true }).click();
+	expect(await seriousFindings(app)).toEqual([]);
+	await app.getByRole('link', { name: 'Ship' }).click();
+	await app.getByRole('button', { name: 'Write glTF' }).click();
+	await expect(app.getByRole('link', { name: 'Save Quay.glb' })).toBeVisible();
+	expect(await seriousFindings(app)).toEqual([]);
+});
+
+test('an import that is not valid is refused with its place; a name with markup stays text', async ({
+	app,
+	server,
+}) => {
+	await app.goto(server.address);
+	const file = (name: string, text: string) => ({
+		name,
+		mimeType: 'application/json',
+		buffer: Buffer.from(text),
+	});
+	const input = app.getByLabel('project file');
+	const quay = readFileSync('demo/quay.hillock.json', 'utf8');
+	await input.setInputFiles(file('broken.json', quay.replace('"v":3.1', '"v":"high"')));
+	await expect(app.getByText('/channels/sack-drop~1mail-sack~1translation~1y/keys/0/v')).toBeVisible();
+	await expect(app.getByRole('link', { name: /Quay|Parcel/ })).toHaveCount(2);
+	const markup = '<b onmouseover=alert(1)>tide</b>';
+	await input.setInputFiles(
+		file(
+			'markup.json',
+			quay
+				.replace('"name": "Quay"', `"name": ${JSON.stringify(markup)}`)
+				.replace('"name": "mail sack"', `"name": ${JSON.stringify(markup)}`),
+		),
+	);
+	await app.getByRole('link', { name: markup }).click();
+	await expect(app.getByRole('button', { name: `part ${markup}` })).toHaveText(markup);
+	expect(await app.locator('b').count()).toBe(0);
+});
+
+test('a deleted project comes back with undo', async ({ app, server }) => {
+	await app.goto(server.address);
+	await app.getByRole('button', { name: 'more for Quay' }).click();
+	await app.getByRole('menuitem', { name: 'Delete' }).click();
+	await expect(app.getByRole('link', { name: 'Quay' })).toHaveCount(0);
+	await app.getByRole('button', { name: 'Undo' }).click();
+	await expect(app.getByRole('link', { name: 'Quay' })).toBeVisible();
+});
+
+test('while the server is away edits wait, outlive the page, and are saved when it is back', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await goToFrame(app, 10);
+	await server.stop();
+	const value = laneValue(app, 'buoy rotation z');
+	await value.click();
+	await value.fill('25');
+	await value.press('Enter');
+	await value.press('Escape');
+	await expect(app.locator('[data-save-state="away"]')).toBeVisible();
+	await server.start();
+	await saved(app);
+	const keys = async () => (await storedDoc(server, 'Quay')).channels['buoy-bob/buoy/rotation/z'].keys;
+	expect((await keys()).find((key) => key.t === 24_000)!.v).toBe(25);
+});
+
+test('two windows: other things are merged, the same thing is not lost in silence', async ({
+	app,
+	server,
+	context,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const other = await context.newPage();
+	await openClip(other, server, 'Quay', 'buoy bob');
+	const set = async (page: Page, name: string, text: string) => {
+		const field = laneValue(page, name);
+		await field.click();
+		await field.fill(text);
+		await field.press('Enter');
+		await field.press('Escape');
+	};
+	await set(app, 'buoy translation y', '-1');
+	await saved(app);
+	await set(other, 'buoy rotation z', '12');
+	await saved(other);
+	await expect(laneValue(other, 'buoy translation y')).toHaveValue('-1 m');
+	await set(app, 'buoy rotation z', '-12');
+	await expect(app.getByText('The project has changed in the meantime')).toBeVisible();
+	await expect(laneValue(app, 'buoy rotation z')).toHaveValue('12°');
+});
+
+test('keys are picked, moved and deleted by keyboard alone', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'signal blink');
+	const id = 'signal-blink/signal-lamp/opacity/value';
+	const times = async () => (await storedDoc(server, 'Quay')).channels[id].keys.map((key) => key.t / 2400);
+	expect(await projectId(server, 'Quay')).toBeTruthy();
+	await app.getByRole('button', { name: 'opacity', exact: true }).focus();
+	await app.keyboard.press('Enter');
+	await app.keyboard.press('Home');
+	await app.keyboard.press(']');
+	await expect(app.locator('[data-picked]')).toHaveText('1 key on 1 lane');
+	await app.keyboard.press('.');
+	await app.keyboard.press('.');
+	await saved(app);
+	expect(await times()).toEqual([0, 8, 12, 18, 24, 42]);
+	await app.keyboard.press('Delete');
+	await saved(app);
+	expect(await times()).toEqual([0, 12, 18, 24, 42]);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await times()).toEqual([0, 6, 12, 18, 24, 42]);
+});
