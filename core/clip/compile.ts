@@ -1,6 +1,7 @@
 /** A clip ready to play: its channels compiled, each bound to a slot of a pose buffer. */
 import { compileCurve, type CompiledCurve } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
+import { ActiveSpans } from './active-spans';
 import {
 	AXES,
 	PROPERTIES,
@@ -46,6 +47,7 @@ export interface CompiledClip {
 	/** The pose at rest. */
 	rest: Float64Array;
 	channels: readonly CompiledChannel[];
+	active: ActiveSpans;
 }
 
 const curveCache = new WeakMap<Channel, { key: string; curve: CompiledCurve }>();
@@ -90,7 +92,8 @@ export function compileClip(doc: Doc, clip: Clip): CompiledClip {
 			change: channel.accumulates ? evaluateCurve(curve, clip.length) - evaluateCurve(curve, 0) : 0,
 		});
 	}
-	return { clip, parts, indexOfPart, rest, channels };
+	const active = new ActiveSpans(channels.map((channel) => channel.curve));
+	return { clip, parts, indexOfPart, rest, channels, active };
 }
 
 /**
@@ -99,10 +102,11 @@ export function compileClip(doc: Doc, clip: Clip): CompiledClip {
  */
 export function evaluateRound(compiled: CompiledClip, local: number, round: number, out: Float64Array): void {
 	out.set(compiled.rest);
-	const channels = compiled.channels;
+	const { channels, active } = compiled;
+	const values = active.evaluate(local);
 	for (let i = 0; i < channels.length; i++) {
-		const { curve, slot, change } = channels[i];
-		out[slot] = evaluateCurve(curve, local) + round * change;
+		const { slot, change } = channels[i];
+		out[slot] = values[i] + round * change;
 	}
 }
 

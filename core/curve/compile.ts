@@ -7,26 +7,27 @@ import { TICKS_PER_SECOND } from '../time';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
 import type { EndKind, Ends, Key, Shape, SpringShape } from './types';
 
-/** What a span computes; `coefficients` holds eight numbers a span, as said at each. */
-export const SPAN = {
-	/** No coefficients. */
-	hold: 0,
-	/** [slope a tick] */
-	linear: 1,
-	/** [1/D, a, b, c]: v0 + ((a·x + b)·x + c)·x */
-	cubic: 2,
-	/** [1/D, ax, bx, cx, ay, by, cy]: the same cubic in u, where u solves the time cubic */
-	bezier: 3,
-	/** [1/D, Δ]: v0 + Δ·ease(x) */
-	ease: 4,
-	/** [1/D]: ease(x) is the value itself */
-	value: 5,
-} as const;
+// What a span computes; `coefficients` holds eight numbers a span, as said at each. Plain constants, since the
+// evaluator's inner loop reads them.
+// Each holds the value of the span's first key, v0, at index 7.
+/** v0 */
+export const SPAN_HOLD = 0;
+/** [slope a tick] */
+export const SPAN_LINEAR = 1;
+/** [1/D, a, b, c]: v0 + ((a·x + b)·x + c)·x */
+export const SPAN_CUBIC = 2;
+/** [1/D, ax, bx, cx, ay, by, cy]: the same cubic in u, where u solves the time cubic */
+export const SPAN_BEZIER = 3;
+/** [1/D, Δ]: v0 + Δ·ease(x) */
+export const SPAN_EASE = 4;
+/** [1/D]: ease(x) is the value itself */
+export const SPAN_VALUE = 5;
 export const STRIDE = 8;
 
 /** A channel ready to evaluate. Times in ticks; spans lie between neighbouring keys. */
 export interface CompiledCurve {
 	readonly count: number;
+	/** Of the keys, and Infinity after the last. */
 	readonly times: Float64Array;
 	readonly values: Float64Array;
 	readonly kinds: Uint8Array;
@@ -34,9 +35,8 @@ export interface CompiledCurve {
 	readonly eases: readonly (((x: number) => number) | null)[];
 	readonly before: EndKind;
 	readonly after: EndKind;
-	/** Value units a tick at the two ends, for ends that go straight on. */
-	readonly startSlope: number;
-	readonly endSlope: number;
+	/** Value units a tick at the start and at the end, for ends that go straight on. */
+	readonly endSlopes: Float64Array;
 	/** The span found last: evaluation in order of time does not search. */
 	cursor: number;
 }
@@ -84,7 +84,7 @@ function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at
 		out[at + 1] = ay;
 		out[at + 2] = by;
 		out[at + 3] = cy;
-		return SPAN.cubic;
+		return SPAN_CUBIC;
 	}
 	const x1 = outReach;
 	const x2 = 1 - inReach;
@@ -94,30 +94,30 @@ function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at
 	out[at + 4] = ay;
 	out[at + 5] = by;
 	out[at + 6] = cy;
-	return SPAN.bezier;
+	return SPAN_BEZIER;
 }
 
 /** Slope of span `index` at its start (x = 0) or end (x = 1), in value units a tick; 0 where it is vertical. */
-function endSlope(curve: Omit<CompiledCurve, 'startSlope' | 'endSlope'>, index: number, x: 0 | 1): number {
+function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
 	const k = curve.coefficients;
 	const at = index * STRIDE;
 	const inverse = k[at];
 	const ease = curve.eases[index];
 	switch (curve.kinds[index]) {
-		case SPAN.linear:
+		case SPAN_LINEAR:
 			return inverse;
-		case SPAN.cubic:
+		case SPAN_CUBIC:
 			return inverse * (x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3]);
-		case SPAN.bezier: {
+		case SPAN_BEZIER: {
 			const dx = x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3];
 			const dy = x === 0 ? k[at + 6] : 3 * k[at + 4] + 2 * k[at + 5] + k[at + 6];
 			return Math.abs(dx) < 1e-9 ? 0 : (inverse * dy) / dx;
 		}
-		case SPAN.ease:
-		case SPAN.value: {
+		case SPAN_EASE:
+		case SPAN_VALUE: {
 			const step = 1e-6;
 			const [a, b] = x === 0 ? [0, step] : [1 - step, 1];
-			const scale = curve.kinds[index] === SPAN.ease ? k[at + 1] : 1;
+			const scale = curve.kinds[index] === SPAN_EASE ? k[at + 1] : 1;
 			return (inverse * scale * (ease!(b) - ease!(a))) / step;
 		}
 		default:
@@ -128,15 +128,17 @@ function endSlope(curve: Omit<CompiledCurve, 'startSlope' | 'endSlope'>, index: 
 /** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */
 export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): CompiledCurve {
 	const count = keys.length;
-	const spans = Math.max(0, count - 1);
-	const times = new Float64Array(count);
+	const spans = count - 1;
+	// One time more than keys, so that the evaluator may look at the end of any span; a lone key has a span that holds.
+	const times = new Float64Array(count + 1).fill(Infinity);
 	const values = new Float64Array(count);
-	const kinds = new Uint8Array(spans);
-	const coefficients = new Float64Array(spans * STRIDE);
+	const kinds = new Uint8Array(Math.max(1, spans));
+	const coefficients = new Float64Array(Math.max(1, spans) * STRIDE);
 	const eases: (((x: number) => number) | null)[] = new Array(spans).fill(null);
 	for (let i = 0; i < count; i++) {
 		times[i] = keys[i].t;
 		values[i] = keys[i].v;
+		if (i < spans || i === 0) coefficients[i * STRIDE + 7] = keys[i].v;
 	}
 	for (let i = 0; i < spans; i++) {
 		const at = i * STRIDE;
@@ -144,24 +146,26 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
 		const ticks = times[i + 1] - times[i];
 		const change = values[i + 1] - values[i];
 		coefficients[at] = 1 / ticks;
-		if (shape.kind === 'hold') kinds[i] = SPAN.hold;
+		if (shape.kind === 'hold') kinds[i] = SPAN_HOLD;
 		else if (shape.kind === 'linear') {
-			kinds[i] = SPAN.linear;
+			kinds[i] = SPAN_LINEAR;
 			coefficients[at] = change / ticks;
 		} else if (shape.kind === 'spring') {
-			kinds[i] = SPAN.value;
+			kinds[i] = SPAN_VALUE;
 			eases[i] = springValue(shape, values[i], values[i + 1], ticks);
 		} else {
 			const handles = bezierOf(keys, i, context);
 			if (handles) kinds[i] = writeBezier(handles, change, coefficients, at);
 			else {
-				kinds[i] = SPAN.ease;
+				kinds[i] = SPAN_EASE;
 				coefficients[at + 1] = change;
 				eases[i] = easeOf(shape);
 			}
 		}
 	}
-	const curve = {
+	// Numbers that may or may not be whole stay out of the object: curves of one hidden class evaluate faster.
+	const endSlopes = new Float64Array(2);
+	const curve: CompiledCurve = {
 		count,
 		times,
 		values,
@@ -170,14 +174,13 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
 		eases,
 		before: ends.before,
 		after: ends.after,
+		endSlopes,
 		cursor: 0,
 	};
 	const jumps = (i: number) => keys[i].shape.kind === 'hold' || keys[i].shape.kind === 'steps';
-	return {
-		...curve,
-		startSlope: spans === 0 || jumps(0) ? 0 : endSlope(curve, 0, 0),
-		endSlope: spans === 0 || jumps(spans - 1) ? 0 : endSlope(curve, spans - 1, 1),
-	};
+	if (spans > 0 && !jumps(0)) endSlopes[0] = endSlope(curve, 0, 0);
+	if (spans > 0 && !jumps(spans - 1)) endSlopes[1] = endSlope(curve, spans - 1, 1);
+	return curve;
 }
 
 /**

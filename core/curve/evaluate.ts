@@ -1,46 +1,49 @@
 /** The one evaluator: the stage, the lanes, the checks, the fit and the exports all read curves through it. */
 import { solveMonotoneCubic } from '../easing/cubic-bezier';
-import { SPAN, STRIDE, type CompiledCurve } from './compile';
+import {
+	SPAN_BEZIER,
+	SPAN_CUBIC,
+	SPAN_EASE,
+	SPAN_HOLD,
+	SPAN_LINEAR,
+	STRIDE,
+	type CompiledCurve,
+} from './compile';
 
-/** The span that holds `t`, for times within the keys: the last one, the next one, or a binary search. */
-function seek(curve: CompiledCurve, t: number): number {
+/** The span that holds `t`, for times from the first to before the last key: the next one, or a binary search. */
+export function seekSpan(curve: CompiledCurve, t: number): number {
 	const { times } = curve;
-	let span = curve.cursor;
-	if (t >= times[span]) {
-		if (t < times[span + 1]) return span;
-		if (t < times[span + 2]) return (curve.cursor = span + 1);
-	}
+	const next = curve.cursor + 1;
+	if (next < curve.count - 1 && t >= times[next] && t < times[next + 1]) return next;
 	let low = 0;
 	let high = curve.count - 1;
 	while (high - low > 1) {
-		span = (low + high) >> 1;
-		if (times[span] <= t) low = span;
-		else high = span;
+		const middle = (low + high) >> 1;
+		if (times[middle] <= t) low = middle;
+		else high = middle;
 	}
-	return (curve.cursor = low);
+	return low;
 }
 
-function insideKeys(curve: CompiledCurve, t: number): number {
-	if (t === curve.times[curve.count - 1]) return curve.values[curve.count - 1];
-	const span = seek(curve, t);
+function spanValue(curve: CompiledCurve, span: number, t: number): number {
 	const k = curve.coefficients;
 	const at = span * STRIDE;
-	const v0 = curve.values[span];
+	const v0 = k[at + 7];
 	const dt = t - curve.times[span];
 	switch (curve.kinds[span]) {
-		case SPAN.hold:
+		case SPAN_HOLD:
 			return v0;
-		case SPAN.linear:
+		case SPAN_LINEAR:
 			return v0 + dt * k[at];
-		case SPAN.cubic: {
+		case SPAN_CUBIC: {
 			const x = dt * k[at];
 			return v0 + ((k[at + 1] * x + k[at + 2]) * x + k[at + 3]) * x;
 		}
-		case SPAN.bezier: {
+		case SPAN_BEZIER: {
 			const u = solveMonotoneCubic(k[at + 1], k[at + 2], k[at + 3], dt * k[at]);
 			return v0 + ((k[at + 4] * u + k[at + 5]) * u + k[at + 6]) * u;
 		}
-		case SPAN.ease:
+		case SPAN_EASE:
 			return v0 + k[at + 1] * curve.eases[span]!(dt * k[at]);
 		default:
 			return curve.eases[span]!(dt * k[at]);
@@ -51,21 +54,31 @@ function outsideKeys(curve: CompiledCurve, t: number, before: boolean): number {
 	const lastIndex = curve.count - 1;
 	const first = curve.times[0];
 	const last = curve.times[lastIndex];
-	switch (before ? curve.before : curve.after) {
+	const kind = lastIndex === 0 ? 'hold' : before ? curve.before : curve.after;
+	switch (kind) {
 		case 'hold':
 			return curve.values[before ? 0 : lastIndex];
 		case 'straight':
 			return before
-				? curve.values[0] + (t - first) * curve.startSlope
-				: curve.values[lastIndex] + (t - last) * curve.endSlope;
+				? curve.values[0] + (t - first) * curve.endSlopes[0]
+				: curve.values[lastIndex] + (t - last) * curve.endSlopes[1];
 	}
 	const period = last - first;
 	const round = Math.floor((t - first) / period);
 	const local = t - round * period;
-	const kind = before ? curve.before : curve.after;
-	if (kind === 'alternate') return insideKeys(curve, round % 2 === 0 ? local : first + last - local);
+	if (kind === 'alternate') return evaluateCurve(curve, round % 2 === 0 ? local : first + last - local);
 	const travelled = kind === 'accumulate' ? round * (curve.values[lastIndex] - curve.values[0]) : 0;
-	return insideKeys(curve, local) + travelled;
+	// Rounding may push a place just inside a round onto its ends.
+	return evaluateCurve(curve, Math.min(last, Math.max(first, local))) + travelled;
+}
+
+/** What is not in the span found last: another span, the last key, or outside. */
+function elsewhere(curve: CompiledCurve, t: number): number {
+	const last = curve.count - 1;
+	if (t < curve.times[0]) return outsideKeys(curve, t, true);
+	if (t > curve.times[last]) return outsideKeys(curve, t, false);
+	if (t === curve.times[last]) return curve.values[last];
+	return spanValue(curve, (curve.cursor = seekSpan(curve, t)), t);
 }
 
 /**
@@ -73,8 +86,6 @@ function outsideKeys(curve: CompiledCurve, t: number, before: boolean): number {
  * key's value. Allocates nothing; moves the curve's cursor.
  */
 export function evaluateCurve(curve: CompiledCurve, t: number): number {
-	if (curve.count === 1) return curve.values[0];
-	if (t < curve.times[0]) return outsideKeys(curve, t, true);
-	if (t > curve.times[curve.count - 1]) return outsideKeys(curve, t, false);
-	return insideKeys(curve, t);
+	const { times, cursor } = curve;
+	return t >= times[cursor] && t < times[cursor + 1] ? spanValue(curve, cursor, t) : elsewhere(curve, t);
 }

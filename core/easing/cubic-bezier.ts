@@ -6,8 +6,8 @@
 const TOLERANCE = 1e-12;
 
 /**
- * The parameter u in 0…1 where ((a·u + b)·u + c)·u = x, for an x-polynomial that never falls.
- * Newton's method, kept inside a shrinking bracket by bisection, to 1e-12.
+ * The parameter u in 0…1 where ((a·u + b)·u + c)·u = x, for an x-polynomial that never falls, to 1e-12.
+ * Halley's method (cubic convergence), kept inside a shrinking bracket by bisection.
  */
 export function solveMonotoneCubic(a: number, b: number, c: number, x: number): number {
 	if (x <= 0) return 0;
@@ -21,7 +21,8 @@ export function solveMonotoneCubic(a: number, b: number, c: number, x: number): 
 		else if (error < -TOLERANCE) low = u;
 		else return u;
 		const slope = (3 * a * u + 2 * b) * u + c;
-		const next = u - error / slope;
+		const bend = 3 * a * u + b;
+		const next = u - (error * slope) / (slope * slope - error * bend);
 		u = next > low && next < high ? next : (low + high) / 2;
 		if (high - low < 1e-15) return u;
 	}

@@ -1,7 +1,14 @@
 /** One (node, path) of an exported clip: its source in glTF's units, and the sampler where the motion is exactly one. */
 import type { CompiledClip } from '../../clip/compile';
 import { curveOf, slotOffset } from '../../clip/compile';
-import { curvePieces, SPAN, STRIDE, type CompiledCurve } from '../../curve/compile';
+import {
+	curvePieces,
+	SPAN_CUBIC,
+	SPAN_HOLD,
+	SPAN_LINEAR,
+	STRIDE,
+	type CompiledCurve,
+} from '../../curve/compile';
 import { evaluateCurve } from '../../curve/evaluate';
 import { AXES, channelId, restValue, type Channel, type Doc, type Part } from '../../document/types';
 import { float32Before, type Sampler } from '../../fit/sampler';
@@ -149,11 +156,11 @@ function formOf(component: ComponentCurve, from: number, to: number): Form {
 	let span = 0;
 	while (span < curve.count - 2 && curve.times[span + 1] <= middle) span++;
 	switch (curve.kinds[span]) {
-		case SPAN.hold:
+		case SPAN_HOLD:
 			return curve.values[span] === curve.values[span + 1] ? 'constant' : 'hold';
-		case SPAN.linear:
+		case SPAN_LINEAR:
 			return curve.values[span] === curve.values[span + 1] ? 'constant' : 'linear';
-		case SPAN.cubic:
+		case SPAN_CUBIC:
 			return 'cubic';
 		default:
 			return 'other';
@@ -167,15 +174,15 @@ function slopeBeside(component: ComponentCurve, from: number, to: number, atEnd:
 	const middle = (from + to) / 2;
 	const last = curve.count - 1;
 	if (middle < curve.times[0])
-		return curve.before === 'straight' ? curve.startSlope * factor * TICKS_PER_SECOND : 0;
+		return curve.before === 'straight' ? curve.endSlopes[0] * factor * TICKS_PER_SECOND : 0;
 	if (middle > curve.times[last])
-		return curve.after === 'straight' ? curve.endSlope * factor * TICKS_PER_SECOND : 0;
+		return curve.after === 'straight' ? curve.endSlopes[1] * factor * TICKS_PER_SECOND : 0;
 	let span = 0;
 	while (span < last - 1 && curve.times[span + 1] <= middle) span++;
 	const k = curve.coefficients;
 	const c = span * STRIDE;
-	if (curve.kinds[span] === SPAN.linear) return k[c] * factor * TICKS_PER_SECOND;
-	if (curve.kinds[span] !== SPAN.cubic) return 0;
+	if (curve.kinds[span] === SPAN_LINEAR) return k[c] * factor * TICKS_PER_SECOND;
+	if (curve.kinds[span] !== SPAN_CUBIC) return 0;
 	const x = ((atEnd ? to : from) - curve.times[span]) * k[c];
 	return ((3 * k[c + 1] * x + 2 * k[c + 2]) * x + k[c + 3]) * k[c] * factor * TICKS_PER_SECOND;
 }
