@@ -5,7 +5,8 @@ import { build } from 'vite';
 import { findChromium, installPackages, root, run } from './setup.mjs';
 
 installPackages();
-if (!existsSync(`${root}/build-node/hillock.js`) && run('npm', ['run', '--silent', 'build']) !== 0) process.exit(1);
+if (!existsSync(`${root}/build-node/hillock.js`) && run('npm', ['run', '--silent', 'build']) !== 0)
+	process.exit(1);
 process.env.CHROMIUM = findChromium() ?? '';
 // Bundled as it ships: a module runner's imports would be what is measured.
 await build({
@@ -17,7 +18,10 @@ await build({
 		ssr: true,
 		outDir: 'build-node/bench',
 		target: 'node20',
-		rollupOptions: { input: { run: 'benchmarks/run.ts' }, output: { format: 'es', entryFileNames: '[name].js' } },
+		rollupOptions: {
+			input: { run: 'benchmarks/run.ts' },
+			output: { format: 'es', entryFileNames: '[name].js' },
+		},
 	},
 });
 const { runBenchmarks } = await import('../build-node/bench/run.js');

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, untrack } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import { Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
@@ -62,7 +62,8 @@
 
 	$effect(() => {
 		void theme;
-		if (scene) redraw();
+		// Only a change of the theme draws everything anew.
+		if (scene) untrack(redraw);
 	});
 	$effect(() => {
 		scene?.setDocument(session.doc, session.tree);

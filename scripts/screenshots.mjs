@@ -1,0 +1,96 @@
+/** `npm run screenshots`: a picture of each main view from the demo data, into docs/screenshots. Build first. */
+import { chromium } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { findChromium, root } from './setup.mjs';
+
+const data = mkdtempSync(join(tmpdir(), 'hillock-shots-'));
+const server = spawn(process.execPath, ['bin/hillock.js', 'demo', '--port', '0', '--data', data], {
+	cwd: root,
+	stdio: ['ignore', 'pipe', 'inherit'],
+});
+const address = await new Promise((resolve) =>
+	server.stdout.on('data', (chunk) => resolve(/http:\S+/.exec(String(chunk))[0])),
+);
+const browser = await chromium.launch({
+	executablePath: findChromium(),
+	args: [
+		'--no-sandbox',
+		'--disable-quic',
+		'--no-first-run',
+		'--disable-background-networking',
+		'--disable-component-update',
+		'--disable-sync',
+	],
+});
+
+async function shoot(name, steps, options = {}) {
+	const page = await browser.newPage({
+		viewport: { width: 1280, height: 800 },
+		timezoneId: 'UTC',
+		...options,
+	});
+	await page.goto(address);
+	await steps(page);
+	await page.mouse.move(640, 795);
+	await page.waitForTimeout(900);
+	await page.screenshot({ path: `${root}/docs/screenshots/${name}.png` });
+	await page.close();
+}
+async function open(page, project, clip) {
+	await page.getByRole('link', { name: project }).click();
+	await page.locator('[data-lanes-canvas]').waitFor();
+	const menu = page.getByRole('button', { name: 'clip', exact: true });
+	if (!(await menu.textContent()).includes(clip)) {
+		await menu.click();
+		await page.getByRole('menuitem', { name: clip }).click();
+	}
+	await page.waitForTimeout(600);
+}
+async function frame(page, number) {
+	const field = page.getByRole('textbox', { name: 'frame at the playhead' });
+	await field.click();
+	await field.fill(String(number));
+	await field.press('Enter');
+	await field.press('Escape');
+}
+
+try {
+	await shoot('projects', async () => {});
+	await shoot('compose', async (page) => {
+		await open(page, 'Quay', 'sack drop');
+		await frame(page, 26);
+		await page.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+		await page.keyboard.press('l');
+		await frame(page, 29);
+	});
+	await shoot(
+		'compose-night',
+		async (page) => {
+			await open(page, 'Quay', 'pelican hop');
+			await page.getByRole('button', { name: 'perspective' }).click();
+			await frame(page, 9);
+			await page.getByRole('button', { name: 'part pelican', exact: true }).click();
+		},
+		{ colorScheme: 'dark' },
+	);
+	await shoot('compose-interface', async (page) => {
+		await open(page, 'Parcel slip', 'gauge settles');
+		await frame(page, 22);
+		await page.getByRole('button', { name: 'needle rotation z: key before' }).click();
+		await page.keyboard.press('l');
+		await frame(page, 30);
+	});
+	await shoot('ship', async (page) => {
+		await open(page, 'Quay', 'sack drop');
+		await page.getByRole('link', { name: 'Ship' }).click();
+		await page.getByRole('button', { name: 'Write glTF' }).click();
+		await page.getByRole('link', { name: /^Save / }).waitFor();
+	});
+} finally {
+	await browser.close();
+	server.kill();
+	rmSync(data, { recursive: true, force: true });
+}
