@@ -4,7 +4,7 @@ export default defineConfig({
 	testDir: 'e2e',
 	workers: 2,
 	fullyParallel: true,
-	timeout: 60_000,
+	timeout: 120_000,
 	expect: { timeout: 10_000 },
 	reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
 	use: {

@@ -12,10 +12,12 @@ export interface Sampler {
 	size: number;
 	times: Float32Array;
 	values: Float32Array;
+	/** Values are whole 32767ths, written as normalised 16-bit integers. */
+	stored?: 'int16';
 }
 
 export function samplerBytes(sampler: Sampler): number {
-	return 4 * (sampler.times.length + sampler.values.length);
+	return 4 * sampler.times.length + (sampler.stored ? 2 : 4) * sampler.values.length;
 }
 
 function normalise(out: Float32Array): void {

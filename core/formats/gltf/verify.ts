@@ -2,7 +2,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
 import { partsInTree, type Clip, type Doc } from '../../document/types';
-import { measure } from '../../fit/fit';
+import { measure } from '../../fit/measure';
 import { sampleAt, type Sampler } from '../../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../../pose/matrix';
 import { fromEuler, type Quaternion } from '../../pose/quaternion';

@@ -12,7 +12,8 @@ import {
 import { compileClip, type CompiledClip } from '../../clip/compile';
 import { partsInTree, type Clip, type Cue, type Doc, type Part, type Space } from '../../document/types';
 import { meshOf, type Mesh } from '../../drawing/mesh';
-import { bake, fit, measure } from '../../fit/fit';
+import { bake, fit } from '../../fit/fit';
+import { measure } from '../../fit/measure';
 import { samplerBytes, type Interpolation, type Sampler } from '../../fit/sampler';
 import { translationFactors, toMetres, rotationFactors } from '../../pose/space';
 import { fromEuler } from '../../pose/quaternion';
@@ -209,7 +210,12 @@ class Writer {
 		const output = this.document
 			.createAccessor()
 			.setType(path === 'rotation' ? 'VEC4' : 'VEC3')
-			.setArray(sampler.values as Float32Array<ArrayBuffer>)
+			.setArray(
+				sampler.stored
+					? Int16Array.from(sampler.values, (v) => Math.round(v * 32_767))
+					: (sampler.values as Float32Array<ArrayBuffer>),
+			)
+			.setNormalized(sampler.stored === 'int16')
 			.setBuffer(this.buffer);
 		const gltfSampler = this.document
 			.createAnimationSampler()
@@ -237,13 +243,13 @@ function spanning(sampler: Sampler, end: number): Sampler {
 
 /** A key at the end of a pause after the clip, the last value held. */
 function withPause(sampler: Sampler, end: number): Sampler {
-	const { interpolation, size } = sampler;
+	const { interpolation, size, stored } = sampler;
 	const stride = interpolation === 'CUBICSPLINE' ? 3 * size : size;
 	const last = sampler.values.slice(-stride);
 	if (interpolation === 'CUBICSPLINE') last.fill(0, 0, size).fill(0, 2 * size);
 	const values = Float32Array.of(...sampler.values, ...last);
 	if (interpolation === 'CUBICSPLINE') values.fill(0, values.length - stride - size, values.length - stride);
-	return { interpolation, size, times: Float32Array.of(...sampler.times, end), values };
+	return { interpolation, size, times: Float32Array.of(...sampler.times, end), values, stored };
 }
 
 function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>): Record<string, unknown> {

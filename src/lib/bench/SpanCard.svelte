@@ -42,10 +42,13 @@
 		if (!channel || !key || !next || !session.clip) return null;
 		const curve = curveOf(channel, session.clip);
 		// The jump at the end of a hold belongs to the next span.
-		const path = profilePath((t) => evaluateCurve(curve, Math.min(t, next.t - 1e-3)), key.t, next.t, SIZE, {
-			low: Math.min(key.v, next.v),
-			high: Math.max(key.v, next.v),
-		});
+		const value = (t: number) => evaluateCurve(curve, Math.min(t, next.t - 1e-3));
+		const handles =
+			key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
+		const reached = [key.v, next.v, ...(handles ? [key.v + handles.outRise, next.v + handles.inRise] : [])];
+		for (let i = 0; i <= 60; i++) reached.push(value(key.t + ((next.t - key.t) * i) / 60));
+		const range = { low: Math.min(...reached), high: Math.max(...reached) };
+		const path = profilePath(value, key.t, next.t, SIZE, range);
 		const steps = 200;
 		let peak = 0;
 		for (let i = 0; i < steps; i++) {
@@ -53,12 +56,8 @@
 			const b = key.t + ((next.t - key.t) * (i + 1)) / steps - 1e-3;
 			peak = Math.max(peak, Math.abs(evaluateCurve(curve, b) - evaluateCurve(curve, a)) / (b - a));
 		}
-		const y = (v: number) => {
-			const span = Math.abs(next.v - key.v) || 1;
-			return SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - Math.min(key.v, next.v)) / span);
-		};
-		const handles =
-			key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
+		const span = range.high - range.low || 1;
+		const y = (v: number) => SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - range.low) / span);
 		return {
 			...path,
 			peak: peak * TICKS_PER_SECOND,
@@ -175,10 +174,24 @@
 			</label>
 		</div>
 		{#if next && profile}
-			<div class="relative rounded-md border border-rule bg-sheet">
+			<div class="overflow-hidden rounded-md border border-rule bg-sheet">
+				<p class="flex justify-between gap-2 border-b border-rule px-2 py-0.5 font-mono text-xs text-muted">
+					<span
+						>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
+							ticksToFrame(next.t, rate),
+							1,
+						)}</span
+					>
+					<span
+						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(
+							profile.mean,
+							2,
+						)}{unit}/s</span
+					>
+				</p>
 				<svg
 					viewBox="0 0 {SIZE.width} {SIZE.height}"
-					class="block h-[112px] w-full"
+					class="block h-[100px] w-full"
 					preserveAspectRatio="none"
 					role="img"
 					aria-label="profile of the span, {key.shape.kind}"
@@ -234,20 +247,6 @@
 						/>
 					{/if}
 				</svg>
-				<p class="absolute inset-x-2 top-1 flex justify-between font-mono text-xs text-muted">
-					<span
-						>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
-							ticksToFrame(next.t, rate),
-							1,
-						)}</span
-					>
-					<span
-						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(
-							profile.mean,
-							2,
-						)}{unit}/s</span
-					>
-				</p>
 			</div>
 			<ShapeNumbers
 				shape={key.shape}

@@ -18,7 +18,8 @@
 	const right = $derived(view.ticksAt(view.width));
 	const step = $derived(frameStep(view.ticksPerPixel, rate, 46));
 	const fine = $derived(frameStep(view.ticksPerPixel, rate, 8));
-	const labelled = $derived(marks(view.from, right, step, rate));
+	// The last few pixels belong to the end of the clip.
+	const labelled = $derived(marks(view.from, right - 22 * view.ticksPerPixel, step, rate));
 	const small = $derived(marks(view.from, right, fine, rate));
 	const cues = $derived(
 		Object.values(session.doc.cues)
@@ -156,7 +157,12 @@
 			{/each}
 			{#each cues as cue (cue.id)}
 				<span
-					class="absolute top-[3px] flex h-[16px] items-center gap-1 border-l-2 border-rust pl-1 text-xs leading-none text-rust"
+					class="absolute top-[3px] flex h-[16px] items-center whitespace-nowrap border-rust text-xs leading-none text-rust {view.x(
+						cue.t,
+					) >
+					view.width - 80
+						? '-translate-x-full border-r-2 pr-1'
+						: 'border-l-2 pl-1'}"
 					style:left="{view.x(cue.t)}px"
 					title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span
 				>

@@ -36,7 +36,7 @@
 	function colours() {
 		const style = getComputedStyle(box);
 		const read = (name: string) => style.getPropertyValue(name).trim();
-		return { ink: read('--ink'), contour: read('--contour'), rust: read('--rust') };
+		return { ink: read('--outline'), contour: read('--contour'), rust: read('--rust') };
 	}
 
 	onMount(() => {

@@ -1,0 +1,234 @@
+/**
+ * Fewest LINEAR keys within a bound: vertices need not lie on the curve. The corridor of ±bound is stabbed while the
+ * interval of values that a vertex can have is carried along; going back, each vertex gets a value that fits both of
+ * its segments. O(samples).
+ */
+import type { Run } from './samples';
+import type { Sampler } from './sampler';
+import { Stabber } from './stabber';
+import { distance } from './source';
+import { slerp } from '../pose/quaternion';
+
+/** Segments of rotations turn less than this, so that every float32 reader takes the same way. */
+const LARGEST_TURN = 160;
+
+interface Vertices {
+	/** Indices of samples. */
+	at: number[];
+	/** `size` numbers a vertex. */
+	values: Float64Array;
+}
+
+/** Lowest and highest line of each component over a segment, by their values at its two ends. */
+interface Segment {
+	to: number;
+	startFlat: Float64Array;
+	startSteep: Float64Array;
+	endFlat: Float64Array;
+	endSteep: Float64Array;
+}
+
+/** Vertices over one run. `mayReach(i, j)` can forbid a segment; a neighbouring sample is always allowed. */
+function stabCorridor(
+	times: Float64Array,
+	values: Float64Array,
+	slack: Float64Array,
+	size: number,
+	bound: number,
+	mayReach?: (from: number, to: number) => boolean,
+): Vertices {
+	const count = times.length;
+	if (count === 1) return { at: [0], values: values.slice(0, size) };
+	const stabbers = Array.from({ length: size }, () => new Stabber());
+	const low = new Float64Array(size);
+	const high = new Float64Array(size);
+	for (let k = 0; k < size; k++) {
+		low[k] = values[k] - bound + slack[0];
+		high[k] = values[k] + bound - slack[0];
+	}
+	const segments: Segment[] = [];
+	let from = 0;
+	while (from < count - 1) {
+		for (let k = 0; k < size; k++) {
+			stabbers[k].reset();
+			stabbers[k].add(times[from], low[k], high[k]);
+		}
+		let to = from;
+		for (let j = from + 1; j < count; j++) {
+			const room = Math.max(bound - slack[j], 0.25 * bound);
+			let fits = j === from + 1 || !mayReach || mayReach(from, j);
+			for (let k = 0; fits && k < size; k++) {
+				const v = values[j * size + k];
+				fits = stabbers[k].accepts(times[j], v - room, v + room);
+			}
+			if (!fits && j > from + 1) break;
+			for (let k = 0; k < size; k++) {
+				const v = values[j * size + k];
+				stabbers[k].add(times[j], v - room, v + room);
+			}
+			to = j;
+		}
+		const segment: Segment = {
+			to,
+			startFlat: new Float64Array(size),
+			startSteep: new Float64Array(size),
+			endFlat: new Float64Array(size),
+			endSteep: new Float64Array(size),
+		};
+		for (let k = 0; k < size; k++) {
+			segment.startFlat[k] = stabbers[k].flattest(times[from]);
+			segment.startSteep[k] = stabbers[k].steepest(times[from]);
+			segment.endFlat[k] = low[k] = stabbers[k].flattest(times[to]);
+			segment.endSteep[k] = high[k] = stabbers[k].steepest(times[to]);
+		}
+		segments.push(segment);
+		from = to;
+	}
+	const at = [0, ...segments.map((segment) => segment.to)];
+	const result = new Float64Array(at.length * size);
+	for (let k = 0; k < size; k++) {
+		const last = segments.at(-1)!;
+		let v = (last.endFlat[k] + last.endSteep[k]) / 2;
+		result[(at.length - 1) * size + k] = v;
+		for (let i = segments.length - 1; i >= 0; i--) {
+			// Between the two extreme lines of the segment, the one that ends at the chosen value.
+			const { startFlat, startSteep, endFlat, endSteep } = segments[i];
+			const span = endSteep[k] - endFlat[k];
+			const share = span > 1e-300 ? Math.min(1, Math.max(0, (v - endFlat[k]) / span)) : 0.5;
+			v = startFlat[k] + share * (startSteep[k] - startFlat[k]);
+			result[i * size + k] = v;
+		}
+	}
+	return { at, values: result };
+}
+
+/** An axis that all rotations of some runs share, with the angle of each sample; null where there is none. */
+interface AxisTurn {
+	axis: [number, number, number];
+	/** Degrees, unwrapped, run by run. */
+	angles: Float64Array[];
+	base: Float64Array;
+}
+
+/** Imaginary part and real part of base⁻¹ · q. */
+function relative(base: Float64Array, q: Float64Array, out: Float64Array): void {
+	const [ax, ay, az, aw] = [-base[0], -base[1], -base[2], base[3]];
+	out[0] = aw * q[0] + ax * q[3] + ay * q[2] - az * q[1];
+	out[1] = aw * q[1] - ax * q[2] + ay * q[3] + az * q[0];
+	out[2] = aw * q[2] + ax * q[1] - ay * q[0] + az * q[3];
+	out[3] = aw * q[3] - ax * q[0] - ay * q[1] - az * q[2];
+}
+
+function oneAxis(runs: readonly Run[]): AxisTurn | null {
+	const base = runs[0].values.slice(0, 4);
+	const r = new Float64Array(4);
+	const axis: [number, number, number] = [0, 0, 0];
+	let widest = 0;
+	for (const { values, count } of runs)
+		for (let i = 0; i < count; i++) {
+			relative(base, values.subarray(4 * i, 4 * i + 4), r);
+			const size = Math.hypot(r[0], r[1], r[2]);
+			if (size > widest) {
+				widest = size;
+				for (let k = 0; k < 3; k++) axis[k] = r[k] / size;
+			}
+		}
+	if (widest < 1e-9) return null;
+	const angles: Float64Array[] = [];
+	let previous = 0;
+	for (const { values, count } of runs) {
+		const list = new Float64Array(count);
+		for (let i = 0; i < count; i++) {
+			relative(base, values.subarray(4 * i, 4 * i + 4), r);
+			const along = r[0] * axis[0] + r[1] * axis[1] + r[2] * axis[2];
+			const off = Math.hypot(r[0] - along * axis[0], r[1] - along * axis[1], r[2] - along * axis[2]);
+			if (off > 1e-7) return null;
+			const angle = (2 * Math.atan2(along, r[3]) * 180) / Math.PI;
+			previous = list[i] = angle + 720 * Math.round((previous - angle) / 720);
+		}
+		angles.push(list);
+	}
+	return { axis, angles, base };
+}
+
+function turned({ axis, base }: AxisTurn, degrees: number, out: number[]): void {
+	const half = (degrees * Math.PI) / 360;
+	const s = Math.sin(half);
+	const [bx, by, bz, bw] = [axis[0] * s, axis[1] * s, axis[2] * s, Math.cos(half)];
+	const [ax, ay, az, aw] = base;
+	out.push(
+		aw * bx + ax * bw + ay * bz - az * by,
+		aw * by - ax * bz + ay * bw + az * bx,
+		aw * bz + ax * by - ay * bx + az * bw,
+		aw * bw - ax * bx - ay * by - az * bz,
+	);
+}
+
+/** Longest segments between samples of a turn about changing axes. */
+function onCurve(run: Run, bound: number): number[] {
+	const { times, values, slack, count } = run;
+	const at = (i: number) => values.subarray(4 * i, 4 * i + 4);
+	const out = new Float64Array(4);
+	const fits = (from: number, to: number): boolean => {
+		if (distance(4, at(from), at(to)) > LARGEST_TURN) return false;
+		const duration = times[to] - times[from];
+		for (let i = from + 1; i < to; i++) {
+			slerp(at(from), at(to), (times[i] - times[from]) / duration, out);
+			if (!(distance(4, out, at(i)) <= bound - slack[i])) return false;
+		}
+		return true;
+	};
+	const vertices = [0];
+	for (let from = 0; from < count - 1;) {
+		let good = from + 1;
+		let step = 2;
+		while (from + step < count && fits(from, from + step)) {
+			good = from + step;
+			step *= 2;
+		}
+		let bad = Math.min(count, from + step);
+		while (bad - good > 1) {
+			const middle = (good + bad) >> 1;
+			if (fits(from, middle)) good = middle;
+			else bad = middle;
+		}
+		vertices.push(good);
+		from = good;
+	}
+	return vertices;
+}
+
+/** The LINEAR sampler of some runs, within `bound` at their samples. */
+export function fitLinear(runs: readonly Run[], size: number, bound: number): Sampler {
+	const times: number[] = [];
+	const values: number[] = [];
+	const turn = size === 4 ? oneAxis(runs) : null;
+	runs.forEach((run, r) => {
+		if (turn) {
+			// About one axis a slerp is linear in the angle: one number to fit.
+			const angles = turn.angles[r];
+			const mayReach = (from: number, to: number) =>
+				Math.abs(angles[to] - angles[from]) + 2 * bound < LARGEST_TURN;
+			const fitted = stabCorridor(run.times, angles, run.slack, 1, bound, mayReach);
+			fitted.at.forEach((sample, i) => {
+				times.push(run.times[sample]);
+				turned(turn, fitted.values[i], values);
+			});
+		} else if (size === 4) {
+			for (const sample of onCurve(run, bound)) {
+				times.push(run.times[sample]);
+				values.push(...run.values.subarray(4 * sample, 4 * sample + 4));
+			}
+		} else {
+			const fitted = stabCorridor(run.times, run.values, run.slack, size, bound);
+			for (const sample of fitted.at) times.push(run.times[sample]);
+			values.push(...fitted.values);
+		}
+	});
+	return {
+		interpolation: 'LINEAR',
+		size,
+		times: Float32Array.from(times),
+		values: Float32Array.from(values),
+	};
+}
