@@ -3,11 +3,13 @@ import { cpus, totalmem } from 'node:os';
 import { writeFileSync } from 'node:fs';
 import { evaluationFigures } from './evaluation';
 import { exportFigures } from './export';
+import { fitFigures } from './fit';
 import type { Figure } from './figure';
 import { pageFigures } from './page';
 
 const BENCHMARKS: Record<string, () => Promise<Figure[]>> = {
 	evaluation: evaluationFigures,
+	fit: fitFigures,
 	export: exportFigures,
 	page: pageFigures,
 };

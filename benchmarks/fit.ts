@@ -1,0 +1,230 @@
+/** Bytes, keys and speed of the fit over a corpus, against dense keys and against the fewest keys there can be. */
+import { gzipSync } from 'node:zlib';
+import { bake, fit } from '../core/fit/fit';
+import { fitCubic } from '../core/fit/cubic';
+import { fitLinear } from '../core/fit/linear';
+import { measure } from '../core/fit/measure';
+import { sampleRuns, type Run } from '../core/fit/samples';
+import { samplerBytes, type Sampler } from '../core/fit/sampler';
+import { Stabber } from '../core/fit/stabber';
+import { makeCorpus, type CorpusCurve } from './corpus';
+import { figure, type Figure } from './figure';
+
+function content(sampler: Sampler): Buffer {
+	const values = sampler.stored
+		? Int16Array.from(sampler.values, (v) => Math.round(v * 32_767))
+		: sampler.values;
+	return Buffer.concat([Buffer.from(sampler.times.buffer), Buffer.from(values.buffer)]);
+}
+
+/**
+ * The fewest vertices of a polyline within the corridor, vertices at samples with any value in it: by dynamic
+ * programming over the values that can be reached with k segments at each sample, as intervals.
+ */
+function fewestVertices(run: Run, bound: number): number {
+	const { times, values, count } = run;
+	let reached = new Map<number, [number, number]>([[0, [values[0] - bound, values[0] + bound]]]);
+	const stabber = new Stabber();
+	for (let k = 1; k < count; k++) {
+		const next = new Map<number, [number, number]>();
+		for (const [from, [low, high]] of reached) {
+			stabber.reset();
+			stabber.add(times[from], low, high);
+			for (let j = from + 1; j < count; j++) {
+				if (!stabber.accepts(times[j], values[j] - bound, values[j] + bound)) break;
+				stabber.add(times[j], values[j] - bound, values[j] + bound);
+				const [a, b] = [stabber.flattest(times[j]), stabber.steepest(times[j])];
+				const known = next.get(j);
+				next.set(j, known ? [Math.min(known[0], a), Math.max(known[1], b)] : [a, b]);
+			}
+		}
+		if (next.has(count - 1)) return k + 1;
+		reached = next;
+	}
+	return count;
+}
+
+/** Cubic segments needed at least: pieces of free cubics, each within the corridor, that need not meet. */
+function fewestCubics(run: Run, bound: number): number {
+	const { times, values, count } = run;
+	const design = (u: number) => [
+		1,
+		2 * u - 1,
+		8 * u * u - 8 * u + 1,
+		(2 * u - 1) * (16 * u * u - 16 * u + 1),
+	];
+	/** Whether some cubic keeps within the bound: best uniform approximation by exchange on the samples. */
+	const feasible = (from: number, to: number): boolean => {
+		const n = to - from + 1;
+		if (n <= 4) return true;
+		let weights = new Float64Array(n).fill(1 / n);
+		for (let round = 0; round < 40; round++) {
+			const m = Array.from({ length: 4 }, () => new Float64Array(5));
+			for (let s = 0; s < n; s++) {
+				const row = design((times[from + s] - times[from]) / (times[to] - times[from]));
+				for (let r = 0; r < 4; r++) {
+					for (let c = 0; c < 4; c++) m[r][c] += weights[s] * row[r] * row[c];
+					m[r][4] += weights[s] * row[r] * values[from + s];
+				}
+			}
+			for (let p = 0; p < 4; p++) {
+				m[p][p] += 1e-14;
+				for (let r = 0; r < 4; r++) {
+					if (r === p) continue;
+					const f = m[r][p] / m[p][p];
+					for (let c = p; c < 5; c++) m[r][c] -= f * m[p][c];
+				}
+			}
+			const solution = m.map((row, r) => row[4] / row[r]);
+			let worst = 0;
+			let mean = 0;
+			const errors = new Float64Array(n);
+			for (let s = 0; s < n; s++) {
+				const row = design((times[from + s] - times[from]) / (times[to] - times[from]));
+				const e = Math.abs(row.reduce((sum, v, r) => sum + v * solution[r], 0) - values[from + s]);
+				errors[s] = e;
+				worst = Math.max(worst, e);
+				mean += weights[s] * e * e;
+			}
+			if (worst <= bound) return true;
+			// The weighted mean is a lower bound of the best uniform error (Lawson).
+			if (Math.sqrt(mean) > bound) return false;
+			let total = 0;
+			weights = weights.map((w, s) => {
+				const next = w * errors[s];
+				total += next;
+				return next;
+			});
+			weights = weights.map((w) => w / total);
+		}
+		// Undecided: counts as possible, which only makes the lower bound lower.
+		return true;
+	};
+	let segments = 0;
+	for (let from = 0; from < count - 1; segments++) {
+		let good = from + 1;
+		let bad = count;
+		let step = 2;
+		while (from + step < count && feasible(from, from + step)) {
+			good = from + step;
+			step *= 2;
+		}
+		bad = Math.min(bad, from + step);
+		while (bad - good > 1) {
+			const middle = (good + bad) >> 1;
+			if (feasible(from, middle)) good = middle;
+			else bad = middle;
+		}
+		from = good;
+	}
+	return segments;
+}
+
+interface Totals {
+	bytes: number;
+	baked: number;
+	violations: number;
+	worseThanLinear: number;
+	files: Buffer[];
+	bakedFiles: Buffer[];
+}
+
+function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
+	const sum: Totals = { bytes: 0, baked: 0, violations: 0, worseThanLinear: 0, files: [], bakedFiles: [] };
+	for (const { source, range } of corpus) {
+		const bound = relative * range;
+		const fitted = fit(source, bound);
+		const dense = bake(source, 60);
+		sum.bytes += samplerBytes(fitted.sampler);
+		sum.baked += samplerBytes(dense);
+		sum.files.push(content(fitted.sampler));
+		sum.bakedFiles.push(content(dense));
+		if (!(measure(source, fitted.sampler).error <= bound)) sum.violations++;
+		const linear = fitLinear(sampleRuns(source, bound, new Set()), source.size, bound);
+		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
+	}
+	return sum;
+}
+
+/** Verified fits a second on one thread, for sources with so many components. */
+function rate(corpus: readonly CorpusCurve[], size: number): number {
+	const chosen = corpus.filter(({ source }) => source.size === size);
+	for (const { source, range } of chosen) fit(source, 0.001 * range);
+	const start = performance.now();
+	let count = 0;
+	while (performance.now() - start < 1500) {
+		for (const { source, range } of chosen) fit(source, 0.001 * range);
+		count += chosen.length;
+	}
+	return (1000 * count) / (performance.now() - start);
+}
+
+export async function fitFigures(): Promise<Figure[]> {
+	const corpus = makeCorpus();
+	const figures: Figure[] = [];
+	const share = (part: number, whole: number) => (part / whole).toFixed(4);
+	let violations = 0;
+	let worse = 0;
+	for (const [relative, most] of [
+		[1e-2, 0.08],
+		[1e-3, 0.12],
+		[1e-4, 0.18],
+	] as const) {
+		const sum = totals(corpus, relative);
+		violations += sum.violations;
+		worse += sum.worseThanLinear;
+		const got = sum.bytes / sum.baked;
+		figures.push(
+			figure(
+				`bytes of ${corpus.length} curves against 60 Hz LINEAR, bound ${relative} of the range`,
+				share(sum.bytes, sum.baked),
+				`${most}`,
+				got <= most,
+			),
+		);
+		if (relative === 1e-3) {
+			const zipped =
+				gzipSync(Buffer.concat(sum.files)).length / gzipSync(Buffer.concat(sum.bakedFiles)).length;
+			figures.push(figure('the same in gzip, at 0.001', zipped.toFixed(4), '0.15', zipped <= 0.15));
+		}
+	}
+	let [linear, fewestLinear, cubic, fewestCubic] = [0, 0, 0, 0];
+	for (const { source, range } of corpus) {
+		if (source.size !== 1 || source.pieces.some((piece) => piece.jump)) continue;
+		const bound = 0.001 * range;
+		const runs = sampleRuns(source, bound, new Set()).map((run) => ({
+			...run,
+			slack: new Float64Array(run.count),
+		}));
+		linear += fitLinear(runs, 1, bound).times.length;
+		fewestLinear += fewestVertices(runs[0], bound);
+		cubic += fitCubic(runs, 1, bound).times.length;
+		fewestCubic += fewestCubics(runs[0], bound) + 1;
+	}
+	const rates = [1, 3, 4].map((size) => rate(corpus, size));
+	figures.push(
+		figure(
+			'LINEAR keys against the fewest there can be (computed)',
+			share(linear, fewestLinear),
+			'1.03',
+			linear / fewestLinear <= 1.03,
+		),
+		figure(
+			'cubic keys against a lower bound (free cubics that need not meet)',
+			share(cubic, fewestCubic),
+			'1.06',
+			cubic / fewestCubic <= 1.06,
+		),
+		figure('curves with more bytes than LINEAR alone, at all bounds', String(worse), '0', worse === 0),
+		figure(
+			'bounds not kept, measured at the extrema of the residual',
+			String(violations),
+			'0',
+			violations === 0,
+		),
+		figure('verified fits a second at 0.001: scalar', rates[0].toFixed(0), '1000', rates[0] >= 1000),
+		figure('verified fits a second at 0.001: vectors of three', rates[1].toFixed(0), '500', rates[1] >= 500),
+		figure('verified fits a second at 0.001: rotations', rates[2].toFixed(0), '400', rates[2] >= 400),
+	);
+	return figures;
+}
