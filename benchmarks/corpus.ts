@@ -4,7 +4,7 @@ import { evaluateCurve } from '../core/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
 import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../core/curve/types';
 import type { Piece, Source } from '../core/fit/source';
-import { fromEuler } from '../core/pose/quaternion';
+import { eulerInto } from '../core/pose/quaternion';
 import { frameToTicks, TICKS_PER_SECOND } from '../core/time';
 
 export interface CorpusCurve {
@@ -82,7 +82,7 @@ function rotation(name: string, components: readonly Component[]): CorpusCurve {
 		pieces: merged(components),
 		evaluate: (t, out) => {
 			components.forEach((c, k) => (euler[k] = c.value(t)));
-			out.set(fromEuler(euler, 'XYZ'));
+			eulerInto(euler[0], euler[1], euler[2], 'XYZ', out);
 		},
 	};
 	return { name, source, range: 180 };
@@ -235,10 +235,10 @@ export function makeCorpus(): CorpusCurve[] {
 			]),
 		]),
 		vector('flicker', [
-			keyed(Array.from({ length: 20 }, (_, i): Row => [3 * i, i % 2 ? 0.2 + 0.03 * i : 1, eased(0.1, 0.6)])),
+			keyed(Array.from({ length: 12 }, (_, i): Row => [8 * i, i % 2 ? 0.2 + 0.03 * i : 1, eased(0.1, 0.6)])),
 		]),
-		vector('recorded sway', [recorded(7, 4, 0.004, (s) => Math.sin(2.2 * s) + 0.3 * Math.sin(5.1 * s))]),
-		vector('recorded throw', [recorded(11, 2, 0.01, (s) => 4 * s - 2 * s * s)]),
+		vector('recorded sway', [recorded(7, 4, 0.0006, (s) => Math.sin(2.2 * s) + 0.3 * Math.sin(5.1 * s))]),
+		vector('recorded throw', [recorded(11, 2, 0.0006, (s) => 4 * s - 2 * s * s)]),
 	);
 	const x = keyed([
 		[0, 0, linear],
@@ -325,9 +325,9 @@ export function makeCorpus(): CorpusCurve[] {
 			still,
 		]),
 		vector('recorded hand', [
-			recorded(3, 3, 0.005, (s) => 0.5 * Math.sin(3 * s)),
-			recorded(5, 3, 0.005, (s) => 1 + 0.3 * Math.cos(4.3 * s)),
-			recorded(9, 3, 0.005, (s) => 0.1 * s),
+			recorded(3, 3, 0.0003, (s) => 0.5 * Math.sin(3 * s)),
+			recorded(5, 3, 0.0003, (s) => 1 + 0.3 * Math.cos(4.3 * s)),
+			recorded(9, 3, 0.0003, (s) => 0.1 * s),
 		]),
 		rotation('swing about one axis', [
 			still,
@@ -407,9 +407,9 @@ export function makeCorpus(): CorpusCurve[] {
 			still,
 		]),
 		rotation('recorded wrist', [
-			recorded(21, 3, 0.4, (s) => 20 * Math.sin(3 * s)),
-			recorded(22, 3, 0.4, (s) => 30 * Math.cos(2.1 * s)),
-			recorded(23, 3, 0.4, (s) => 8 * s),
+			recorded(21, 3, 0.04, (s) => 20 * Math.sin(3 * s)),
+			recorded(22, 3, 0.04, (s) => 30 * Math.cos(2.1 * s)),
+			recorded(23, 3, 0.04, (s) => 8 * s),
 		]),
 		rotation('flip by a hold', [
 			still,

@@ -1,63 +1,118 @@
 /**
- * Fewest CUBICSPLINE keys within a bound, values on the curve and tangents free: over a segment
- * p(u) = chord(u) + u(1−u)(A + B·u), so that "within ±bound at every sample" asks for a line A + B·u through vertical
- * segments, which the stabber answers exactly. Rotations are fitted where it counts, across q; along q (their length,
- * which readers normalise) they are free.
+ * Fewest CUBICSPLINE keys within a bound, tangents free: over a segment p(u) = chord(u) + u(1−u)(A + B·u), so that
+ * "within ±bound at every sample" asks for a line A + B·u through vertical segments, which the stabber answers
+ * exactly. Keys of vectors stand on the curve or a little beside it, since the best cubic errs at its ends too.
+ * Rotations are fitted where it counts, across q; along q (their length, which readers normalise) they are free.
  */
-import type { Run } from './samples';
+import { oneAxis, turned } from './axis-turn';
 import type { Sampler } from './sampler';
-import { distance } from './source';
+import type { Run } from './samples';
 import { Stabber } from './stabber';
 
 interface Segment {
 	to: number;
-	/** Tangents a second at both ends, `size` numbers each. */
+	/** Values at the end, and tangents a second at both ends. */
+	end: Float64Array;
 	outTangent: Float64Array;
 	inTangent: Float64Array;
 }
 
-type Feasible = (from: number, to: number) => Segment | null;
+interface SegmentFinder {
+	size: number;
+	/** Values at a run's first sample. */
+	start: Float64Array;
+	/** The segment from a sample, with the values chosen there, to another; null where there is none. */
+	find(from: number, startValues: Float64Array, to: number): Segment | null;
+}
 
-function tangents(run: Run, size: number, from: number, to: number, lines: Float64Array): Segment {
-	const duration = run.times[to] - run.times[from];
+function segmentOf(
+	duration: number,
+	start: Float64Array,
+	end: Float64Array,
+	lines: Float64Array,
+	to: number,
+): Segment {
+	const size = start.length;
 	const outTangent = new Float64Array(size);
 	const inTangent = new Float64Array(size);
 	for (let k = 0; k < size; k++) {
-		const chord = run.values[to * size + k] - run.values[from * size + k];
+		const chord = end[k] - start[k];
 		const [a, b] = [lines[2 * k], lines[2 * k + 1]];
 		// p′(0) = chord + A, p′(1) = chord − (A + B), in u.
 		outTangent[k] = (chord + a) / duration;
 		inTangent[k] = (chord - a - b) / duration;
 	}
-	return { to, outTangent, inTangent };
+	return { to, end, outTangent, inTangent };
 }
 
-/** Exact feasibility for vectors: every component has a line. */
-function vectorFeasible(run: Run, size: number, bound: number): Feasible {
+/** Samples that a search looks at first; all of them are looked at before a segment is taken. */
+const LOOKED_AT = 24;
+/** How far beside the curve a key may stand, as a share of the bound. */
+const BESIDE = 0.8;
+
+/** Exact feasibility for vectors: every component has a line. `first` is the side that the first key stands on. */
+function vectorFinder(run: Run, size: number, bound: number, first: -1 | 0 | 1): SegmentFinder {
 	const stabber = new Stabber();
 	const line = new Float64Array(2);
 	const lines = new Float64Array(2 * size);
 	const { times, values, slack } = run;
-	return (from, to) => {
-		const [start, end] = [times[from], times[to]];
-		for (let k = 0; k < size; k++) {
-			stabber.reset();
-			const a = values[from * size + k];
-			const change = values[to * size + k] - a;
-			for (let i = from + 1; i < to; i++) {
-				const u = (times[i] - start) / (end - start);
-				const w = u * (1 - u);
-				const residual = values[i * size + k] - a - change * u;
-				const room = bound - 0.5 * slack[i];
-				const [low, high] = [(residual - room) / w, (residual + room) / w];
-				if (!stabber.accepts(u, low, high)) return null;
-				stabber.add(u, low, high);
-			}
-			stabber.middle(line);
-			lines[2 * k] = line[0];
-			lines[2 * k + 1] = line[1];
+	const beside = BESIDE * bound;
+	const corridor = new Float64Array(2);
+	/** What A + B·u may be at a sample, so that the segment from a to b keeps within the bound there. */
+	const corridorAt = (k: number, i: number, u: number, a: number, b: number): void => {
+		const w = u * (1 - u);
+		const residual = values[i * size + k] - a - (b - a) * u;
+		const room = Math.max(bound - slack[i], 0.3 * bound);
+		corridor[0] = (residual - room) / w;
+		corridor[1] = (residual + room) / w;
+	};
+	/** A line for one component between two end values, through every `stride`-th sample. */
+	const stabs = (k: number, from: number, to: number, a: number, b: number, stride: number): boolean => {
+		const [start, duration] = [times[from], times[to] - times[from]];
+		stabber.reset();
+		for (let i = from + 1; i < to; i += stride) {
+			const u = (times[i] - start) / duration;
+			corridorAt(k, i, u, a, b);
+			if (!stabber.accepts(u, corridor[0], corridor[1])) return false;
+			stabber.add(u, corridor[0], corridor[1]);
 		}
-		return tangents(run, size, from, to, lines);
+		stabber.middle(line);
+		return true;
+	};
+	/** As `stabs`, for all samples: a few are tried first, since most candidates fail on them already. */
+	const passes = (k: number, from: number, to: number, a: number, b: number): boolean => {
+		const stride = Math.floor((to - from) / LOOKED_AT);
+		if (stride < 2) return stabs(k, from, to, a, b, 1);
+		if (!stabs(k, from, to, a, b, stride)) return false;
+		const [start, duration] = [times[from], times[to] - times[from]];
+		for (let i = from + 1; i < to; i++) {
+			const u = (times[i] - start) / duration;
+			corridorAt(k, i, u, a, b);
+			const v = line[0] + line[1] * u;
+			if (v < corridor[0] || v > corridor[1]) return stabs(k, from, to, a, b, 1);
+		}
+		return true;
+	};
+	return {
+		size,
+		start: Float64Array.from({ length: size }, (_, k) => values[k] + first * beside),
+		find(from, startValues, to) {
+			const end = new Float64Array(size);
+			for (let k = 0; k < size; k++) {
+				const exact = values[to * size + k];
+				const side =
+					Math.sign(startValues[k] - values[from * size + k]) *
+					(Math.abs(startValues[k] - values[from * size + k]) > 0.1 * beside ? 1 : 0);
+				// The best cubic of a curve with an even bend errs alike at both ends: that side first.
+				const candidates = side === 0 ? [0, 1, -1] : [side, 0, -side];
+				const chosen = candidates.find((s) => passes(k, from, to, startValues[k], exact + s * beside));
+				if (chosen === undefined) return null;
+				end[k] = exact + chosen * beside;
+				lines[2 * k] = line[0];
+				lines[2 * k + 1] = line[1];
+			}
+			return segmentOf(times[to] - times[from], startValues, end, lines, to);
+		},
 	};
 }
 
@@ -65,7 +120,7 @@ function vectorFeasible(run: Run, size: number, bound: number): Feasible {
 function solve(matrix: Float64Array, right: Float64Array, n: number): boolean {
 	for (let j = 0; j < n; j++) {
 		let d = matrix[j * n + j];
-		for (let k = 0; k < j; k++) d -= matrix[j * n + k] ** 2;
+		for (let k = 0; k < j; k++) d -= matrix[j * n + k] * matrix[j * n + k];
 		if (!(d > 1e-20)) return false;
 		const root = Math.sqrt(d);
 		matrix[j * n + j] = root;
@@ -88,97 +143,115 @@ function solve(matrix: Float64Array, right: Float64Array, n: number): boolean {
 	return true;
 }
 
-/** Weight of the length of a fitted quaternion against its direction: enough to make the system regular. */
+/** Weight of the length of a fitted direction against its angle: enough to make the system regular. */
 const RADIAL = 1e-3;
-const LAWSON_ROUNDS = 6;
+const LAWSON_ROUNDS = 5;
 
 /**
- * Rotations: weighted least squares across q, re-weighted towards the worst sample (Lawson's method for the best
- * uniform approximation). Feasible when the largest angle comes within the bound.
+ * Unit vectors in 2 (turns about one axis, at half their angle) or 4 dimensions (quaternions): weighted least squares
+ * across the vector, re-weighted towards the worst sample (Lawson's method for the best uniform approximation).
  */
-function rotationFeasible(run: Run, bound: number): Feasible {
-	const { times, values, slack } = run;
-	const matrix = new Float64Array(64);
-	const right = new Float64Array(8);
-	const point = new Float64Array(4);
-	let weights = new Float64Array(256);
-	let angles = new Float64Array(256);
-	return (from, to) => {
-		const n = to - from - 1;
-		const lines = new Float64Array(8);
-		if (n === 0) return tangents(run, 4, from, to, lines);
-		if (n > weights.length) {
-			weights = new Float64Array(2 * n);
-			angles = new Float64Array(2 * n);
+function directionFinder(
+	times: Float64Array,
+	units: Float64Array,
+	slack: Float64Array,
+	dims: 2 | 4,
+	bound: number,
+): SegmentFinder {
+	const n2 = 2 * dims;
+	const matrix = new Float64Array(n2 * n2);
+	const right = new Float64Array(n2);
+	const point = new Float64Array(dims);
+	const weights = new Float64Array(2 * LOOKED_AT + 2);
+	const errors = new Float64Array(2 * LOOKED_AT + 2);
+	/** Error at a sample over what it may be: tangents of half angles. */
+	const errorAt = (i: number, from: number, to: number): number => {
+		const u = (times[i] - times[from]) / (times[to] - times[from]);
+		const w = u * (1 - u);
+		let along = 0;
+		let square = 0;
+		for (let k = 0; k < dims; k++) {
+			const p =
+				units[dims * from + k] * (1 - u) + units[dims * to + k] * u + w * (right[k] + u * right[k + dims]);
+			point[k] = p;
+			along += p * units[dims * i + k];
+			square += p * p;
 		}
-		weights.fill(1, 0, n);
-		const [start, duration] = [times[from], times[to] - times[from]];
-		for (let round = 0; round < LAWSON_ROUNDS; round++) {
-			matrix.fill(0);
-			right.fill(0);
-			for (let s = 0; s < n; s++) {
-				const i = from + 1 + s;
-				const u = (times[i] - start) / duration;
-				const w = u * (1 - u);
-				const weight = weights[s] * w * w;
-				for (let r = 0; r < 4; r++) {
-					const qr = values[4 * i + r];
-					let target = 0;
-					for (let c = 0; c < 4; c++) {
-						const qc = values[4 * i + c];
-						// Across q with weight 1, along it with RADIAL.
-						const p = (r === c ? 1 : 0) - (1 - RADIAL) * qr * qc;
-						const chord = values[4 * from + c] * (1 - u) + values[4 * to + c] * u;
-						target += p * (qc - chord);
-						matrix[r * 8 + c] += weight * p;
-						matrix[(r + 4) * 8 + c] += weight * u * p;
-						matrix[(r + 4) * 8 + c + 4] += weight * u * u * p;
+		if (along <= 0) return Infinity;
+		const across = Math.sqrt(Math.max(0, square - along * along)) / along;
+		const room = Math.max(bound - slack[i], 0.4 * bound);
+		return across / Math.tan((room * Math.PI) / 360);
+	};
+	return {
+		size: dims,
+		start: units.slice(0, dims),
+		find(from, startValues, to) {
+			const n = to - from - 1;
+			const end = units.slice(dims * to, dims * to + dims);
+			const lines = new Float64Array(n2);
+			const duration = times[to] - times[from];
+			if (n === 0) return segmentOf(duration, startValues, end, lines, to);
+			const stride = Math.max(1, Math.floor(n / LOOKED_AT));
+			const count = Math.floor((n - 1) / stride) + 1;
+			weights.fill(1, 0, count);
+			for (let round = 0; round < LAWSON_ROUNDS; round++) {
+				matrix.fill(0);
+				right.fill(0);
+				for (let s = 0; s < count; s++) {
+					const i = from + 1 + s * stride;
+					const u = (times[i] - times[from]) / duration;
+					const w = u * (1 - u);
+					const weight = weights[s] * w * w;
+					for (let r = 0; r < dims; r++) {
+						const qr = units[dims * i + r];
+						let target = 0;
+						for (let c = 0; c < dims; c++) {
+							const qc = units[dims * i + c];
+							// Across q with weight 1, along it with RADIAL.
+							const p = (r === c ? 1 : 0) - (1 - RADIAL) * qr * qc;
+							const chord = units[dims * from + c] * (1 - u) + units[dims * to + c] * u;
+							target += p * (qc - chord);
+							matrix[r * n2 + c] += weight * p;
+							matrix[(r + dims) * n2 + c] += weight * u * p;
+							matrix[(r + dims) * n2 + c + dims] += weight * u * u * p;
+						}
+						right[r] += (weight / w) * target;
+						right[r + dims] += ((weight * u) / w) * target;
 					}
-					right[r] += (weight / w) * target;
-					right[r + 4] += ((weight * u) / w) * target;
 				}
-			}
-			for (let d = 0; d < 8; d++) matrix[d * 9] += 1e-12;
-			if (!solve(matrix, right, 8)) return null;
-			let worst = 0;
-			for (let s = 0; s < n; s++) {
-				const i = from + 1 + s;
-				const u = (times[i] - start) / duration;
-				const w = u * (1 - u);
-				for (let k = 0; k < 4; k++) {
-					point[k] =
-						values[4 * from + k] * (1 - u) + values[4 * to + k] * u + w * (right[k] + u * right[k + 4]);
+				for (let d = 0; d < n2; d++) matrix[d * (n2 + 1)] += 1e-12;
+				if (!solve(matrix, right, n2)) return null;
+				let worst = 0;
+				for (let s = 0; s < count; s++)
+					worst = Math.max(worst, (errors[s] = errorAt(from + 1 + s * stride, from, to)));
+				// Least squares is seldom twice as far off as the best: no use in going on from much more.
+				if (worst > 2.2 - 0.2 * round) return null;
+				let all = worst <= 1;
+				for (let i = from + 1; all && i < to; i++) all = errorAt(i, from, to) <= 1;
+				if (all) {
+					for (let k = 0; k < dims; k++) {
+						lines[2 * k] = right[k];
+						lines[2 * k + 1] = right[k + dims];
+					}
+					return segmentOf(duration, startValues, end, lines, to);
 				}
-				angles[s] =
-					distance(4, point, values.subarray(4 * i, 4 * i + 4)) /
-					Math.max(bound - 0.5 * slack[i], 0.5 * bound);
-				if (angles[s] > worst) worst = angles[s];
+				let total = 0;
+				for (let s = 0; s < count; s++) total += weights[s] *= errors[s];
+				for (let s = 0; s < count; s++) weights[s] *= count / total;
 			}
-			if (worst <= 1) {
-				for (let k = 0; k < 4; k++) {
-					lines[2 * k] = right[k];
-					lines[2 * k + 1] = right[k + 4];
-				}
-				return tangents(run, 4, from, to, lines);
-			}
-			// Least squares is never twice as far off as the best: no use in going on from much more.
-			if (worst > 2.5) return null;
-			let total = 0;
-			for (let s = 0; s < n; s++) total += weights[s] *= angles[s];
-			for (let s = 0; s < n; s++) weights[s] *= n / total;
-		}
-		return null;
+			return null;
+		},
 	};
 }
 
-/** The longest feasible segment from a sample, by galloping and binary search, with a look a little beyond. */
-function longest(from: number, last: number, feasible: Feasible): Segment {
-	let best = feasible(from, from + 1)!;
+/** The longest segment from a sample, by galloping and binary search. */
+function longest(finder: SegmentFinder, from: number, values: Float64Array, last: number): Segment {
+	let best = finder.find(from, values, from + 1)!;
 	let step = 2;
 	let bad = last + 1;
 	while (best.to < last) {
 		const to = Math.min(last, from + step);
-		const segment = feasible(from, to);
+		const segment = finder.find(from, values, to);
 		if (!segment) {
 			bad = to;
 			break;
@@ -188,34 +261,84 @@ function longest(from: number, last: number, feasible: Feasible): Segment {
 	}
 	while (bad - best.to > 1) {
 		const middle = (best.to + bad) >> 1;
-		const segment = feasible(from, middle);
+		const segment = finder.find(from, values, middle);
 		if (segment) best = segment;
 		else bad = middle;
 	}
 	return best;
 }
 
+function segmentsOf(finder: SegmentFinder, count: number): Segment[] {
+	const segments: Segment[] = [];
+	let values = finder.start;
+	for (let at = 0; at < count - 1; at = segments.at(-1)!.to) {
+		const segment = longest(finder, at, values, count - 1);
+		segments.push(segment);
+		values = segment.end;
+	}
+	return segments;
+}
+
+/** The segments of the finder that needs the fewest. */
+function best(
+	finders: readonly SegmentFinder[],
+	count: number,
+): { start: Float64Array; segments: Segment[] } {
+	let chosen = { start: finders[0].start, segments: segmentsOf(finders[0], count) };
+	for (const finder of finders.slice(1)) {
+		if (chosen.segments.length <= 1) break;
+		const segments = segmentsOf(finder, count);
+		if (segments.length < chosen.segments.length) chosen = { start: finder.start, segments };
+	}
+	return chosen;
+}
+
 /** The CUBICSPLINE sampler of some runs, within `bound` at their samples. */
 export function fitCubic(runs: readonly Run[], size: number, bound: number): Sampler {
+	const turn = size === 4 ? oneAxis(runs) : null;
 	const times: number[] = [];
 	const values: number[] = [];
-	const zero = new Float64Array(size);
-	for (const run of runs) {
-		const feasible = size === 4 ? rotationFeasible(run, bound) : vectorFeasible(run, size, bound);
-		const push = (i: number, into: Float64Array, out: Float64Array) => {
-			times.push(run.times[i]);
-			values.push(...into, ...run.values.subarray(i * size, (i + 1) * size), ...out);
-		};
-		let into: Float64Array = zero;
+	// About one axis, the plane of half angles: its two directions as quaternions.
+	const plane: number[] = [];
+	if (turn) {
+		turned(turn, 0, plane);
+		turned(turn, 180, plane);
+	}
+	const put = (v: Float64Array) => {
+		if (turn) for (let k = 0; k < 4; k++) values.push(v[0] * plane[k] + v[1] * plane[4 + k]);
+		else values.push(...v);
+	};
+	runs.forEach((run, r) => {
+		let finders: SegmentFinder[];
+		if (turn) {
+			const halves = turn.angles[r];
+			const units = new Float64Array(2 * run.count);
+			for (let i = 0; i < run.count; i++) {
+				units[2 * i] = Math.cos((halves[i] * Math.PI) / 360);
+				units[2 * i + 1] = Math.sin((halves[i] * Math.PI) / 360);
+			}
+			finders = [directionFinder(run.times, units, run.slack, 2, bound)];
+		} else if (size === 4) finders = [directionFinder(run.times, run.values, run.slack, 4, bound)];
+		else finders = ([1, -1, 0] as const).map((side) => vectorFinder(run, size, bound, side));
+		const { start, segments } = best(finders, run.count);
+		const zero = new Float64Array(start.length);
 		let at = 0;
-		while (at < run.count - 1) {
-			const segment = longest(at, run.count - 1, feasible);
-			push(at, into, segment.outTangent);
+		let value = start;
+		let into: Float64Array = zero;
+		for (const segment of segments) {
+			times.push(run.times[at]);
+			put(into);
+			put(value);
+			put(segment.outTangent);
 			into = segment.inTangent;
+			value = segment.end;
 			at = segment.to;
 		}
-		push(at, into, zero);
-	}
+		times.push(run.times[at]);
+		put(into);
+		put(value);
+		put(zero);
+	});
 	return {
 		interpolation: 'CUBICSPLINE',
 		size,

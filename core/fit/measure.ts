@@ -41,8 +41,9 @@ export function measure(
 	const windows = jumpWindows(source);
 	let error = 0;
 	let errorAt = 0;
+	let hint = 0;
 	const residual = (seconds: number): number => {
-		sampleAt(sampler, seconds, out);
+		hint = sampleAt(sampler, seconds, out, hint);
 		source.evaluate(Math.min(source.end, Math.max(source.start, seconds * TICKS_PER_SECOND)), truth);
 		return distance(size, out, truth);
 	};

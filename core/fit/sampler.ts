@@ -1,5 +1,4 @@
 /** A glTF animation sampler in memory and its value as a float32 reader computes it. */
-import { slerp } from '../pose/quaternion';
 
 export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
 
@@ -25,16 +24,13 @@ function normalise(out: Float32Array): void {
 	for (let i = 0; i < 4; i++) out[i] /= length;
 }
 
-/**
- * The value at `seconds`, held before the first and after the last key.
- * Source: glTF 2.0, appendix C (step, linear, spherical linear and cubic spline interpolation).
- */
-export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array): void {
-	const { times, values, size, interpolation } = sampler;
+/** Index of the last key at or before `seconds` (0 before the first); `hint` and the key after it are tried first. */
+function keyBefore(times: Float32Array, seconds: number, hint: number): number {
 	const count = times.length;
-	const cubic = interpolation === 'CUBICSPLINE';
-	const stride = cubic ? 3 * size : size;
-	const valueAt = cubic ? size : 0;
+	if (hint < count && times[hint] <= seconds) {
+		if (hint + 1 >= count || seconds < times[hint + 1]) return hint;
+		if (hint + 2 >= count || seconds < times[hint + 2]) return hint + 1;
+	}
 	let low = 0;
 	let high = count;
 	while (high - low > 1) {
@@ -42,18 +38,51 @@ export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array): 
 		if (times[middle] <= seconds) low = middle;
 		else high = middle;
 	}
-	const at = low * stride + valueAt;
-	if (low === count - 1 || seconds <= times[0] || interpolation === 'STEP') {
+	return low;
+}
+
+/** Spherical linear interpolation between two quaternions that lie in one array. */
+function slerpWithin(values: Float32Array, a: number, b: number, u: number, out: Float32Array): void {
+	const dot =
+		values[a] * values[b] +
+		values[a + 1] * values[b + 1] +
+		values[a + 2] * values[b + 2] +
+		values[a + 3] * values[b + 3];
+	const sign = dot < 0 ? -1 : 1;
+	const cosine = Math.min(1, Math.abs(dot));
+	let wa = 1 - u;
+	let wb = u * sign;
+	if (cosine < 0.9999999) {
+		const angle = Math.acos(cosine);
+		const sine = Math.sin(angle);
+		wa = Math.sin(angle * (1 - u)) / sine;
+		wb = (sign * Math.sin(angle * u)) / sine;
+	}
+	for (let i = 0; i < 4; i++) out[i] = wa * values[a + i] + wb * values[b + i];
+}
+
+/**
+ * The value at `seconds`, held before the first and after the last key, written into `out`. Gives the index of the
+ * key before, to be the hint of the next call. Allocates nothing.
+ * Source: glTF 2.0, appendix C (step, linear, spherical linear and cubic spline interpolation).
+ */
+export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array, hint = 0): number {
+	const { times, values, size, interpolation } = sampler;
+	const cubic = interpolation === 'CUBICSPLINE';
+	const stride = cubic ? 3 * size : size;
+	const key = keyBefore(times, seconds, hint);
+	const at = key * stride + (cubic ? size : 0);
+	if (key === times.length - 1 || seconds <= times[0] || interpolation === 'STEP') {
 		for (let i = 0; i < size; i++) out[i] = values[at + i];
-		return;
+		return key;
 	}
 	const next = at + stride;
-	const duration = times[low + 1] - times[low];
-	const u = (seconds - times[low]) / duration;
+	const duration = times[key + 1] - times[key];
+	const u = (seconds - times[key]) / duration;
 	if (!cubic) {
-		if (size === 4) slerp(values.subarray(at, at + 4), values.subarray(next, next + 4), u, out);
+		if (size === 4) slerpWithin(values, at, next, u, out);
 		else for (let i = 0; i < size; i++) out[i] = values[at + i] + (values[next + i] - values[at + i]) * u;
-		return;
+		return key;
 	}
 	const u2 = u * u;
 	const u3 = u2 * u;
@@ -66,6 +95,7 @@ export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array): 
 			h0 * values[at + i] + h1 * values[at + size + i] + h2 * values[next + i] + h3 * values[next - size + i];
 	}
 	if (size === 4) normalise(out);
+	return key;
 }
 
 const scratch = new Float32Array(1);

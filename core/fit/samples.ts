@@ -14,11 +14,12 @@ export interface Run {
 	count: number;
 }
 
-const FIRST_CELLS = 4;
-const LONGEST_CELL = TICKS_PER_SECOND / 8;
+/** Cells that a piece is looked at with before any is halved: more for a long one, whose bends could be missed. */
+const LONGEST_CELL = TICKS_PER_SECOND / 30;
+const MOST_FIRST_CELLS = 12;
 const DEEPEST = 14;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
-const FINE = 0.25;
+const FINE = 0.5;
 
 class RunBuilder {
 	private times: number[] = [];
@@ -121,7 +122,10 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		push(at, 0);
 		for (let i = 0; i + 1 < stops.length; i++) {
 			const ticks = stops[i + 1] - stops[i];
-			const cells = Math.max(FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL));
+			const cells = Math.max(
+				Math.ceil(ticks / (8 * LONGEST_CELL)),
+				Math.min(MOST_FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL)),
+			);
 			for (let c = 1; c <= cells; c++) {
 				const next = read(c === cells ? stops[i + 1] : stops[i] + (ticks * c) / cells);
 				if (next.time <= at.time) continue;

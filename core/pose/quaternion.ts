@@ -33,6 +33,29 @@ export function fromEuler(euler: ArrayLike<number>, order: EulerOrder): Quaterni
 	return multiply(multiply(axisTurn(i, euler[i]), axisTurn(j, euler[j])), axisTurn(k, euler[k]));
 }
 
+/** Signs of the second terms of x, y, z, w in the product of three axis turns: all that differs between the orders. */
+const ORDER_SIGNS: Record<EulerOrder, readonly [number, number, number, number]> = {
+	XYZ: [1, -1, 1, -1],
+	YXZ: [1, -1, -1, 1],
+	ZXY: [-1, 1, 1, -1],
+	ZYX: [-1, 1, -1, 1],
+	YZX: [1, 1, -1, -1],
+	XZY: [-1, -1, 1, 1],
+};
+
+/** `fromEuler` for inner loops: angles x, y, z in degrees, the quaternion written into `out`. Allocates nothing. */
+export function eulerInto(x: number, y: number, z: number, order: EulerOrder, out: Float64Array): void {
+	const half = RADIANS / 2;
+	const [sx, cx] = [Math.sin(x * half), Math.cos(x * half)];
+	const [sy, cy] = [Math.sin(y * half), Math.cos(y * half)];
+	const [sz, cz] = [Math.sin(z * half), Math.cos(z * half)];
+	const signs = ORDER_SIGNS[order];
+	out[0] = sx * cy * cz + signs[0] * cx * sy * sz;
+	out[1] = cx * sy * cz + signs[1] * sx * cy * sz;
+	out[2] = cx * cy * sz + signs[2] * sx * sy * cz;
+	out[3] = cx * cy * cz + signs[3] * sx * sy * sz;
+}
+
 export function rotateVector(q: Quaternion, v: Vec3): Vec3 {
 	const [x, y, z, w] = q;
 	const tx = 2 * (y * v[2] - z * v[1]);

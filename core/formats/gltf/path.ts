@@ -13,7 +13,7 @@ import { evaluateCurve } from '../../curve/evaluate';
 import { AXES, channelId, restValue, type Channel, type Doc, type Part } from '../../document/types';
 import { float32Before, type Sampler } from '../../fit/sampler';
 import { JUST_BEFORE, type Piece, type Source } from '../../fit/source';
-import { fromEuler } from '../../pose/quaternion';
+import { eulerInto } from '../../pose/quaternion';
 import { rotationFactors, translationFactors } from '../../pose/space';
 import { TICKS_PER_SECOND, ticksToSeconds } from '../../time';
 
@@ -116,7 +116,7 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 		evaluate: rotates
 			? (t, out) => {
 					read(t, values);
-					out.set(fromEuler(values, part.eulerOrder));
+					eulerInto(values[0], values[1], values[2], part.eulerOrder, out);
 				}
 			: read,
 	};
