@@ -90,7 +90,7 @@ function rotation(name: string, components: readonly Component[]): CorpusCurve {
 
 const still = keyed([[0, 0]]);
 
-/** A recording at 60 Hz: straight between samples, with a little noise that repeats from run to run. */
+/** A recording at 60 Hz: straight between samples, with noise of about 2e-4 of its range, the same from run to run. */
 function recorded(seed: number, seconds: number, noise: number, path: (s: number) => number): Component {
 	let state = seed;
 	const random = () => (state = (state * 1_664_525 + 1_013_904_223) % 4_294_967_296) / 4_294_967_296 - 0.5;
@@ -237,8 +237,8 @@ export function makeCorpus(): CorpusCurve[] {
 		vector('flicker', [
 			keyed(Array.from({ length: 12 }, (_, i): Row => [8 * i, i % 2 ? 0.2 + 0.03 * i : 1, eased(0.1, 0.6)])),
 		]),
-		vector('recorded sway', [recorded(7, 4, 0.0006, (s) => Math.sin(2.2 * s) + 0.3 * Math.sin(5.1 * s))]),
-		vector('recorded throw', [recorded(11, 2, 0.0006, (s) => 4 * s - 2 * s * s)]),
+		vector('recorded sway', [recorded(7, 4, 0.0005, (s) => Math.sin(2.2 * s) + 0.3 * Math.sin(5.1 * s))]),
+		vector('recorded throw', [recorded(11, 2, 0.0005, (s) => 4 * s - 2 * s * s)]),
 	);
 	const x = keyed([
 		[0, 0, linear],
@@ -325,9 +325,9 @@ export function makeCorpus(): CorpusCurve[] {
 			still,
 		]),
 		vector('recorded hand', [
-			recorded(3, 3, 0.0003, (s) => 0.5 * Math.sin(3 * s)),
-			recorded(5, 3, 0.0003, (s) => 1 + 0.3 * Math.cos(4.3 * s)),
-			recorded(9, 3, 0.0003, (s) => 0.1 * s),
+			recorded(3, 3, 0.0002, (s) => 0.5 * Math.sin(3 * s)),
+			recorded(5, 3, 0.0002, (s) => 1 + 0.3 * Math.cos(4.3 * s)),
+			recorded(9, 3, 0.0002, (s) => 0.1 * s),
 		]),
 		rotation('swing about one axis', [
 			still,

@@ -1,7 +1,7 @@
 /** Turns the keys of a channel into flat typed arrays, once an edit, for `evaluate.ts`. */
 import { bounceContacts, bounceEase } from '../easing/bounce';
 import { familyEase } from '../easing/families';
-import { settleSeconds, springOffset } from '../easing/spring';
+import { dampingRatio, settleSeconds, springOffset } from '../easing/spring';
 import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
 import { TICKS_PER_SECOND } from '../time';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
@@ -57,6 +57,20 @@ function springValue(shape: SpringShape, v0: number, v1: number, spanTicks: numb
 	// A ramp takes up what is left at the end, so that the span meets its key.
 	const rest = offset(seconds);
 	return (x) => v1 + offset(x * seconds) - rest * x;
+}
+
+/** At most so many swings of a spring are told apart as pieces. */
+const MOST_SWINGS = 500;
+
+/** Fractions of a span at which a ringing spring has swung once more, so that fast ones are not sampled too thinly. */
+function springSwings(shape: SpringShape, change: number, spanTicks: number): number[] {
+	const zeta = dampingRatio(shape);
+	if (zeta >= 1) return [];
+	const swing = Math.PI / (Math.sqrt(shape.stiffness / shape.mass) * Math.sqrt(1 - zeta * zeta));
+	const spanSeconds = spanTicks / TICKS_PER_SECOND;
+	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, change) || spanSeconds;
+	const count = Math.min(MOST_SWINGS, Math.floor(seconds / swing));
+	return Array.from({ length: count }, (_, i) => ((i + 1) * swing) / seconds).filter((x) => x < 1);
 }
 
 function easeOf(shape: Shape): (x: number) => number {
@@ -208,6 +222,8 @@ export function curvePieces(keys: readonly Key[]): { t: number; jump: boolean }[
 			shape.stops.forEach((stop, j) => add(at(stop.x), j > 0 && shape.stops[j - 1].x === stop.x));
 			if (shape.stops[0].y !== 0) add(at(0), true);
 			if (shape.stops.at(-1)!.y !== 1) add(at(1), true);
+		} else if (shape.kind === 'spring') {
+			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false);
 		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false);
 	}
 	return pieces;

@@ -244,21 +244,30 @@ function directionFinder(
 	};
 }
 
-/** The longest segment from a sample, by galloping and binary search. */
-function longest(finder: SegmentFinder, from: number, values: Float64Array, last: number): Segment {
-	let best = finder.find(from, values, from + 1)!;
-	let step = 2;
+/**
+ * The longest segment from a sample: galloping from a guess of its length (that of the one before), then binary search.
+ */
+function longest(
+	finder: SegmentFinder,
+	from: number,
+	values: Float64Array,
+	last: number,
+	guess: number,
+): Segment {
+	let best: Segment | null = null;
 	let bad = last + 1;
-	while (best.to < last) {
-		const to = Math.min(last, from + step);
-		const segment = finder.find(from, values, to);
-		if (!segment) {
-			bad = to;
-			break;
-		}
-		best = segment;
-		step *= 2;
+	let at = Math.min(last, from + guess);
+	for (let step = Math.max(1, guess >> 2); bad - (best?.to ?? from + 1) > 1; step *= 2) {
+		const segment = finder.find(from, values, at);
+		if (segment) best = segment;
+		else bad = at;
+		// Once there is one of each kind, the rest is halving.
+		if (best && bad <= last) break;
+		const next = best ? Math.min(last, at + step) : Math.max(from + 1, at - step);
+		if (next === at) break;
+		at = next;
 	}
+	best ??= finder.find(from, values, from + 1)!;
 	while (bad - best.to > 1) {
 		const middle = (best.to + bad) >> 1;
 		const segment = finder.find(from, values, middle);
@@ -268,13 +277,17 @@ function longest(finder: SegmentFinder, from: number, values: Float64Array, last
 	return best;
 }
 
+const FIRST_GUESS = 16;
+
 function segmentsOf(finder: SegmentFinder, count: number): Segment[] {
 	const segments: Segment[] = [];
 	let values = finder.start;
+	let guess = FIRST_GUESS;
 	for (let at = 0; at < count - 1; at = segments.at(-1)!.to) {
-		const segment = longest(finder, at, values, count - 1);
+		const segment = longest(finder, at, values, count - 1, guess);
 		segments.push(segment);
 		values = segment.end;
+		guess = segment.to - at;
 	}
 	return segments;
 }
@@ -319,7 +332,7 @@ export function fitCubic(runs: readonly Run[], size: number, bound: number): Sam
 			}
 			finders = [directionFinder(run.times, units, run.slack, 2, bound)];
 		} else if (size === 4) finders = [directionFinder(run.times, run.values, run.slack, 4, bound)];
-		else finders = ([1, -1, 0] as const).map((side) => vectorFinder(run, size, bound, side));
+		else finders = ([1, -1] as const).map((side) => vectorFinder(run, size, bound, side));
 		const { start, segments } = best(finders, run.count);
 		const zero = new Float64Array(start.length);
 		let at = 0;

@@ -16,6 +16,7 @@ export interface Run {
 
 /** Cells that a piece is looked at with before any is halved: more for a long one, whose bends could be missed. */
 const LONGEST_CELL = TICKS_PER_SECOND / 30;
+const LEAST_FIRST_CELLS = 2;
 const MOST_FIRST_CELLS = 12;
 const DEEPEST = 14;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
@@ -123,6 +124,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		for (let i = 0; i + 1 < stops.length; i++) {
 			const ticks = stops[i + 1] - stops[i];
 			const cells = Math.max(
+				LEAST_FIRST_CELLS,
 				Math.ceil(ticks / (8 * LONGEST_CELL)),
 				Math.min(MOST_FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL)),
 			);

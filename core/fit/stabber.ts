@@ -114,7 +114,10 @@ export class Stabber {
 	private pushLow(x: number, y: number): void {
 		let { lows, lowsTo: to } = this;
 		while (to - this.lowsFrom >= 2) {
-			const [ax, ay, bx, by] = [lows[2 * to - 4], lows[2 * to - 3], lows[2 * to - 2], lows[2 * to - 1]];
+			const bx = lows[2 * to - 2];
+			const by = lows[2 * to - 1];
+			const ax = lows[2 * to - 4];
+			const ay = lows[2 * to - 3];
 			if ((by - ay) * (x - ax) > (y - ay) * (bx - ax)) break;
 			to--;
 		}
@@ -127,7 +130,10 @@ export class Stabber {
 	private pushHigh(x: number, y: number): void {
 		let { highs, highsTo: to } = this;
 		while (to - this.highsFrom >= 2) {
-			const [ax, ay, bx, by] = [highs[2 * to - 4], highs[2 * to - 3], highs[2 * to - 2], highs[2 * to - 1]];
+			const bx = highs[2 * to - 2];
+			const by = highs[2 * to - 1];
+			const ax = highs[2 * to - 4];
+			const ay = highs[2 * to - 3];
 			if ((by - ay) * (x - ax) < (y - ay) * (bx - ax)) break;
 			to--;
 		}

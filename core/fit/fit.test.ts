@@ -1,0 +1,200 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileCurve, curvePieces } from '../curve/compile';
+import { evaluateCurve } from '../curve/evaluate';
+import { PLAYS_ONCE } from '../curve/handles';
+import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../curve/types';
+import { eulerInto } from '../pose/quaternion';
+import { fit } from './fit';
+import { sampleAt, samplerBytes } from './sampler';
+import { distance, type Source } from './source';
+import { Stabber } from './stabber';
+
+const HOLD = { before: 'hold', after: 'hold' } as const;
+const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const shape: fc.Arbitrary<Shape> = fc.oneof(
+	fc.constantFrom<Shape>({ kind: 'hold' }, { kind: 'linear' }, { kind: 'fall' }, { kind: 'rise' }),
+	fc.record({ kind: fc.constant('eased' as const), start: unit, finish: unit }),
+	fc.record({
+		kind: fc.constant('family' as const),
+		family: fc.constantFrom(...EASING_FAMILIES),
+		way: fc.constantFrom(...EASING_WAYS),
+	}),
+	fc.constant<Shape>({ kind: 'spring', mass: 1, stiffness: 120, damping: 6, velocity: 3, time: 'real' }),
+	fc.record({
+		kind: fc.constant('bounce' as const),
+		restitution: fc.double({ min: 0.2, max: 0.8, noNaN: true }),
+		count: fc.integer({ min: 1, max: 5 }),
+	}),
+	fc.constant<Shape>({ kind: 'steps', count: 5, jump: 'jump-both' }),
+);
+const channel = fc
+	.array(
+		fc.tuple(fc.integer({ min: 1200, max: 90_000 }), fc.double({ min: -20, max: 20, noNaN: true }), shape),
+		{ minLength: 2, maxLength: 6 },
+	)
+	.map((rows) => {
+		let t = 0;
+		const keys = rows.map(([gap, v, s], i): Key => ({ t: (t += i === 0 ? 0 : gap), v, shape: s }));
+		const curve = compileCurve(keys, HOLD, PLAYS_ONCE);
+		return { value: (ticks: number) => evaluateCurve(curve, ticks), pieces: curvePieces(keys), end: t };
+	});
+type Channel = { value: (ticks: number) => number; pieces: { t: number; jump: boolean }[]; end: number };
+
+function sourceOf(channels: Channel[], rotates: boolean): Source {
+	const pieces = channels.flatMap((c) => c.pieces).sort((a, b) => a.t - b.t);
+	return {
+		size: rotates ? 4 : channels.length,
+		start: 0,
+		end: Math.max(...channels.map((c) => c.end)),
+		pieces,
+		evaluate: (t, out) => {
+			if (rotates)
+				eulerInto(8 * channels[0].value(t), 8 * channels[1].value(t), 8 * channels[2].value(t), 'XYZ', out);
+			else channels.forEach((c, k) => (out[k] = c.value(t)));
+		},
+	};
+}
+
+/** The largest error at many times that have nothing to do with keys, away from jumps. */
+function worstOf(source: Source, sampler: ReturnType<typeof fit>['sampler']): number {
+	const out = new Float32Array(source.size);
+	const truth = new Float64Array(source.size);
+	let worst = 0;
+	for (let i = 0; i <= 4001; i++) {
+		const ticks = (source.end * (i + 0.318 * (i % 2))) / 4002;
+		if (source.pieces.some((p) => p.jump && Math.abs(p.t - ticks) < 0.2)) continue;
+		sampleAt(sampler, ticks / 72_000, out);
+		source.evaluate(ticks, truth);
+		worst = Math.max(worst, distance(source.size, out, truth));
+	}
+	return worst;
+}
+
+describe('a fitted sampler', () => {
+	it.each([
+		['a number', 1, false],
+		['a vector', 3, false],
+		['a rotation', 3, true],
+	] as const)('of %s stays within its bound everywhere', (_, count, rotates) => {
+		fc.assert(
+			fc.property(
+				fc.array(channel, { minLength: count, maxLength: count }),
+				fc.constantFrom(0.3, 0.05, 0.01),
+				(channels, bound) => {
+					const source = sourceOf(channels, rotates);
+					const { sampler, error } = fit(source, bound);
+					expect(error).toBeLessThanOrEqual(bound);
+					expect(worstOf(source, sampler)).toBeLessThanOrEqual(bound * 1.002);
+					for (let i = 1; i < sampler.times.length; i++)
+						expect(sampler.times[i]).toBeGreaterThan(sampler.times[i - 1]);
+					expect(sampler.values.every(Number.isFinite)).toBe(true);
+				},
+			),
+			{ numRuns: 60 },
+		);
+	});
+
+	const only = (value: (ticks: number) => number, pieces: Source['pieces'] = []): Source => ({
+		size: 1,
+		start: 0,
+		end: 72_000,
+		pieces,
+		evaluate: (t, out) => (out[0] = value(t)),
+	});
+
+	it('has one key where nothing moves, three steps for three holds, two keys for a cubic', () => {
+		expect(
+			fit(
+				only(() => 5),
+				1e-3,
+			).sampler,
+		).toMatchObject({ interpolation: 'STEP', times: Float32Array.of(0) });
+		const holds = only(
+			(t) => (t < 24_000 ? 0 : t < 48_000 ? 2 : 1),
+			[
+				{ t: 24_000, jump: true },
+				{ t: 48_000, jump: true },
+			],
+		);
+		expect(fit(holds, 1e-3).sampler).toMatchObject({
+			interpolation: 'STEP',
+			times: Float32Array.of(0, 1 / 3, 2 / 3, 1),
+		});
+		const cubic = fit(
+			only((t) => (t / 72_000) ** 3),
+			1e-5,
+		).sampler;
+		expect([cubic.interpolation, cubic.times.length]).toEqual(['CUBICSPLINE', 2]);
+	});
+
+	it('of a sine costs a small part of dense keys, and less for a wider bound', () => {
+		const sine = only((t) => Math.sin(t / 4000));
+		const [fine, wide] = [1e-4, 1e-2].map((bound) => samplerBytes(fit(sine, bound).sampler));
+		expect(wide).toBeLessThan(fine);
+		expect(fine).toBeLessThan(61 * 8);
+	});
+
+	it('of a spin keeps every turn', () => {
+		const spin: Source = {
+			size: 4,
+			start: 0,
+			end: 72_000,
+			pieces: [],
+			evaluate: (t, out) => eulerInto(0, (t / 72_000) * 1080, 0, 'XYZ', out),
+		};
+		const { sampler } = fit(spin, 0.1);
+		expect(sampler.interpolation).toBe('LINEAR');
+		expect(sampler.times.length).toBeGreaterThanOrEqual(8);
+		expect(worstOf(spin, sampler)).toBeLessThanOrEqual(0.1);
+	});
+
+	it('refuses a bound finer than its times can show', () => {
+		const steep = only((t) => Math.sin(t * 3) * 1e6);
+		expect(() => fit(steep, 1e-6)).toThrow(RangeError);
+	});
+});
+
+it('the stabber finds a line exactly when there is one', () => {
+	fc.assert(
+		fc.property(
+			fc.array(
+				fc.tuple(fc.double({ min: -5, max: 5, noNaN: true }), fc.double({ min: 0.05, max: 3, noNaN: true })),
+				{ minLength: 2, maxLength: 9 },
+			),
+			(rows) => {
+				const segments = rows.map(([middle, half], x) => ({ x, low: middle - half, high: middle + half }));
+				const stabber = new Stabber();
+				const found = segments.every(({ x, low, high }) => {
+					if (!stabber.accepts(x, low, high)) return false;
+					stabber.add(x, low, high);
+					return true;
+				});
+				// A line through all exists if and only if one goes through a low end and a high end of two of them.
+				const through = (a: number, b: number, ya: number, yb: number) =>
+					segments.every(({ x, low, high }) => {
+						const y = ya + ((yb - ya) * (x - a)) / (b - a);
+						return y >= low - 1e-9 && y <= high + 1e-9;
+					});
+				const exists = segments.some((p) =>
+					segments.some(
+						(q) =>
+							p.x !== q.x &&
+							(through(p.x, q.x, p.low, q.high) ||
+								through(p.x, q.x, p.high, q.low) ||
+								through(p.x, q.x, p.low, q.low)),
+					),
+				);
+				expect(found).toBe(exists);
+				if (!found) return;
+				const line = new Float64Array(2);
+				stabber.middle(line);
+				for (const { x, low, high } of segments) {
+					expect(line[0] + line[1] * x).toBeGreaterThanOrEqual(low - 1e-9);
+					expect(line[0] + line[1] * x).toBeLessThanOrEqual(high + 1e-9);
+				}
+			},
+		),
+		{ numRuns: 400 },
+	);
+});
