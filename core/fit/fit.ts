@@ -15,7 +15,9 @@ export interface Fitted extends Measured {
 }
 
 /** Share of the bound that the keys may use; rounding to float32 and to short mantissas takes the rest. */
-const SHARE = 0.96;
+const SHARE = 0.985;
+/** What a second try of LINEAR may use, where the first is close to being the smallest. */
+const WHOLE_SHARE = 0.9995;
 const ROUNDS = 8;
 
 type Build = (runs: readonly Run[], size: number, bound: number) => Sampler;
@@ -141,7 +143,10 @@ export function fit(source: Source, bound: number): Fitted {
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const linear = fitQuantised(source, bound, runs) ?? refine(source, bound, SHARE, fitLinear, runs);
-	const best = smaller(linear, refine(source, bound, SHARE, fitCubic, runs));
+	const cubic = refine(source, bound, SHARE, fitCubic, runs);
+	const close = linear && (!cubic || samplerBytes(linear.sampler) < 1.2 * samplerBytes(cubic.sampler));
+	const whole = close && !linear.sampler.stored ? refine(source, bound, WHOLE_SHARE, fitLinear, runs) : null;
+	const best = smaller(smaller(linear, whole), cubic);
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
 	return compressible(source, best, bound);
 }
