@@ -2,6 +2,9 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
+import { curveOf } from '../core/clip/compile';
+import { evaluateCurve } from '../core/curve/evaluate';
+import { makeQuay } from '../demo/quay';
 import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
 import { expect, test } from './server';
 
@@ -54,6 +57,35 @@ test('an import that is not valid is refused with its place; a name with markup 
 	await app.getByRole('link', { name: markup }).click();
 	await expect(app.getByRole('button', { name: `part ${markup}` })).toHaveText(markup);
 	expect(await app.locator('b').count()).toBe(0);
+});
+
+test('a glTF file dropped in becomes a project, and what it cannot hold is told', async ({ app, server }) => {
+	const id = await projectId(server, 'Quay');
+	const request = { clips: ['ferry-crossing'], target: 'gltf' };
+	const json = { 'content-type': 'application/json' };
+	const made = await fetch(`${server.address}/api/projects/${id}/export`, {
+		method: 'POST',
+		headers: json,
+		body: JSON.stringify(request),
+	});
+	const file = await fetch(`${server.address}/api/exports/${((await made.json()) as { id: string }).id}`);
+	await app.goto(server.address);
+	const buffer = Buffer.from(await file.arrayBuffer());
+	await app
+		.getByLabel('project file')
+		.setInputFiles({ name: 'regatta.glb', mimeType: 'model/gltf-binary', buffer });
+	await expect(app.getByText('drawn as a box of the same size').first()).toBeVisible();
+	await app.getByRole('link', { name: 'regatta' }).click();
+	await goToFrame(app, 75);
+	const quay = makeQuay();
+	const original = quay.channels['ferry-crossing/ferry/translation/x'];
+	const halfway = evaluateCurve(curveOf(original, quay.clips['ferry-crossing']), 75 * 2400);
+	await expect(laneValue(app, 'ferry translation x')).toHaveValue(`${halfway.toFixed(2)} m`);
+	await app.goto(server.address);
+	await app
+		.getByLabel('project file')
+		.setInputFiles({ name: 'torn.glb', mimeType: 'model/gltf-binary', buffer: buffer.subarray(0, 500) });
+	await expect(app.getByText('no glTF file that can be read')).toBeVisible();
 });
 
 test('a deleted project comes back with undo', async ({ app, server }) => {

@@ -53,10 +53,14 @@
 				continue;
 			}
 			busy = `Reading ${file.name}`;
-			const answer = await api.importFile(await file.text());
+			const answer = await api.importFile(file);
 			busy = null;
 			if (answer.ok) {
-				toast(`${file.name} is here as a project`);
+				const { leftOut } = answer.value;
+				const more = leftOut.length > 6 ? ` and ${leftOut.length - 6} more` : '';
+				const description =
+					leftOut.length > 0 ? `Not taken over: ${leftOut.slice(0, 6).join('; ')}${more}` : undefined;
+				toast(`${file.name} is here as a project`, { description, duration: description ? 12_000 : 4000 });
 				await invalidateAll();
 			} else complain(answer.problem);
 		}
@@ -119,7 +123,7 @@
 			bind:this={fileInput}
 			type="file"
 			class="hidden"
-			accept=".json,application/json"
+			accept=".json,.glb,.gltf,application/json,model/gltf-binary"
 			aria-label="project file"
 			onchange={(event) => {
 				void importFiles(event.currentTarget.files).then(() => (fileInput.value = ''));
@@ -131,8 +135,8 @@
 		<div class="rounded-lg border border-dashed border-rule px-6 py-14 text-center">
 			<p class="text-base font-semibold">No project yet</p>
 			<p class="mx-auto mt-1 max-w-[420px] text-muted">
-				Begin with a new one, drop a project file anywhere on this page, or look at the harbour post office of
-				the demo.
+				Begin with a new one, drop a project file or a glTF file anywhere on this page, or look at the harbour
+				post office of the demo.
 			</p>
 			<p class="mt-4 flex justify-center gap-2">
 				<button type="button" class="btn btn-main" onclick={addDemo}>Add the demo</button>
@@ -186,7 +190,7 @@
 	<div
 		class="pointer-events-none fixed inset-3 flex items-center justify-center rounded-xl border-2 border-dashed border-moss bg-paper/80 text-lg font-bold"
 	>
-		Drop a project file to import it
+		Drop a project file or a glTF file to import it
 	</div>
 {/if}
 

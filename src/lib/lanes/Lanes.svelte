@@ -5,7 +5,7 @@
 	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { drawLanes, handlePoints, readPalette, type LanePicture, type Palette } from './draw';
+	import { drawLanes, handlePoints, readPalette, showsHandles, type LanePicture, type Palette } from './draw';
 	import { bendSpan, dragHandle, dragKeys, type Gesture, type Pointer } from './gestures';
 	import { cursorFor, hintFor, hitTest, keysWithin, type Hit } from './hit';
 	import LaneHeader from './LaneHeader.svelte';
@@ -55,10 +55,22 @@
 	const visible = $derived(rowsWithin(layout.rows, scrollTop, scrollTop + viewHeight));
 	const lineStep = $derived(frameStep(view.ticksPerPixel, session.frameRate, 46));
 
+	/** The range of a lane, with the handles of its picked keys where the lane is tall enough to show them. */
 	function rangeFor(row: LaneRow): ValueRange {
-		const now = rangeOf(curveOf(row.channel, clip!), clip!.length);
+		let { low, high } = rangeOf(curveOf(row.channel, clip!), clip!.length);
+		const picked = showsHandles(row) ? session.keys.get(row.id) : undefined;
+		if (picked) {
+			const context = contextOf(session.doc, row.channel);
+			row.channel.keys.forEach((key, index) => {
+				if (!picked.has(key.t)) return;
+				for (const { v } of handlePoints(row, index, context)) {
+					low = Math.min(low, v);
+					high = Math.max(high, v);
+				}
+			});
+		}
 		const kept = frozen?.get(row.id);
-		return kept ? { low: Math.min(kept.low, now.low), high: Math.max(kept.high, now.high) } : now;
+		return kept ? { low: Math.min(kept.low, low), high: Math.max(kept.high, high) } : { low, high };
 	}
 
 	const picture = $derived<LanePicture | null>(

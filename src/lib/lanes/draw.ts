@@ -167,6 +167,11 @@ function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 	}
 }
 
+/** Whether a lane is tall enough for a value axis and handles. */
+export function showsHandles(row: LaneRow): boolean {
+	return row.height >= TALL * 0.6;
+}
+
 export interface HandlePoint {
 	side: 'left' | 'right';
 	t: number;
@@ -284,10 +289,10 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 			}
 			c.stroke();
 			c.globalAlpha = 1;
-			if (row.height >= TALL * 0.6) drawAxis(c, row, top, picture);
+			if (showsHandles(row)) drawAxis(c, row, top, picture);
 			drawProfile(c, row, top, picture);
 			drawKeys(c, row, top, picture);
-			if (row.height >= TALL * 0.6) drawHandles(c, row, top, picture);
+			if (showsHandles(row)) drawHandles(c, row, top, picture);
 		}
 		c.restore();
 		c.fillStyle = palette.rule;

@@ -1,8 +1,7 @@
 /** What the pointer is on in the lanes. */
 import { evaluateCurve } from '$core/curve/evaluate';
 import { spanAt } from '$core/curve/edit';
-import { handlePoints, type LanePicture } from './draw';
-import { TALL } from './lane-view.svelte';
+import { handlePoints, showsHandles, type LanePicture } from './draw';
 import { columnTimes, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
 
@@ -45,7 +44,7 @@ export function hitTest(picture: LanePicture, x: number, y: number): Hit {
 	const range = picture.range(row);
 	const keys = row.channel.keys;
 	const picked = picture.keys.get(row.id);
-	if (picked && row.height >= TALL * 0.6) {
+	if (picked && showsHandles(row)) {
 		for (const [index, key] of keys.entries()) {
 			if (!picked.has(key.t)) continue;
 			for (const point of handlePoints(row, index, picture.context(row))) {

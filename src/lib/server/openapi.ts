@@ -100,7 +100,15 @@ export const openapi = {
 		'/api/projects/import': {
 			post: {
 				operationId: 'importProject',
-				summary: 'Stores a project file as a new project',
+				summary: 'Stores a project file or a glTF file as a new project',
+				parameters: [
+					{
+						name: 'name',
+						in: 'query',
+						schema: { type: 'string' },
+						description: 'Name of a project made from glTF.',
+					},
+				],
 				requestBody: {
 					required: true,
 					...jsonBody({

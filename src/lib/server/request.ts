@@ -8,8 +8,8 @@ export const EDIT_LIMIT = 8 * MEGABYTE;
 /** Largest imported file. */
 export const IMPORT_LIMIT = 32 * MEGABYTE;
 
-/** The body as text; refused as soon as it is longer than `limit` bytes. */
-export async function bodyText(request: Request, limit: number): Promise<string> {
+/** The body; refused as soon as it is longer than `limit` bytes. */
+export async function bodyBytes(request: Request, limit: number): Promise<Buffer> {
 	const tooLarge = () =>
 		new ApiError('too-large', `The body may have ${Math.round(limit / MEGABYTE)} MB at most.`);
 	if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
@@ -26,8 +26,13 @@ export async function bodyText(request: Request, limit: number): Promise<string>
 		}
 		chunks.push(value);
 	}
+	return Buffer.concat(chunks);
+}
+
+export async function bodyText(request: Request, limit: number): Promise<string> {
+	const bytes = await bodyBytes(request, limit);
 	try {
-		return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(chunks));
+		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
 	} catch {
 		throw new ApiError('bad-request', 'The body is not UTF-8 text.');
 	}

@@ -70,12 +70,21 @@ export const api = {
 	travel: (id: string, revision: number, editId: string, kind: 'undo' | 'redo') =>
 		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
 	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
-	importFile: (text: string) =>
-		call<{ id: string }>('/api/projects/import', {
+	/** A project file, or a glTF file (by its ending). */
+	importFile: (file: File) => {
+		const gltf = /\.(glb|gltf)$/i.exec(file.name);
+		const type = gltf
+			? gltf[1].toLowerCase() === 'glb'
+				? 'model/gltf-binary'
+				: 'model/gltf+json'
+			: 'application/json';
+		const name = encodeURIComponent(file.name.replace(/\.\w+$/, ''));
+		return call<{ id: string; leftOut: string[] }>(`/api/projects/import?name=${name}`, {
 			method: 'POST',
-			headers: { 'content-type': 'application/json' },
-			body: text,
-		}),
+			headers: { 'content-type': type },
+			body: file,
+		});
+	},
 	addDemo: () => send<{ ids: string[] }>('POST', '/api/demo'),
 	remove: (id: string) => send<null>('DELETE', projectPath(id)),
 	restore: (id: string) => send<null>('POST', `${projectPath(id)}/restore`),

@@ -3,6 +3,8 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
+import type { GltfImport } from '$core/formats/gltf/read';
+import type { Result } from '$core/result';
 import { ApiError } from '../problem';
 import type { ExportOutcome, ExportResult, ExportTask } from './worker';
 
@@ -22,7 +24,7 @@ function workerFile(): string {
 	}
 }
 
-export async function runExport(task: ExportTask): Promise<ExportOutcome> {
+async function run<T>(name: string, task: unknown, what: string): Promise<T> {
 	pool ??= new Piscina({
 		filename: workerFile(),
 		maxThreads: 2,
@@ -32,20 +34,24 @@ export async function runExport(task: ExportTask): Promise<ExportOutcome> {
 		resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB },
 	});
 	const signal = AbortSignal.timeout(TIME_LIMIT_MS);
-	let result: ExportResult;
 	try {
-		result = (await pool.run(task, { signal })) as ExportResult;
+		return (await pool.run(task, { name, signal })) as T;
 	} catch (error) {
-		if (signal.aborted) {
-			throw new ApiError(
-				'too-slow',
-				`The export took longer than ${TIME_LIMIT_MS / 1000} s and was stopped.`,
-			);
-		}
-		throw error;
+		if (!signal.aborted) throw error;
+		throw new ApiError('too-slow', `The ${what} took longer than ${TIME_LIMIT_MS / 1000} s and was stopped.`);
 	}
+}
+
+export async function runExport(task: ExportTask): Promise<ExportOutcome> {
+	const result = await run<ExportResult>('default', task, 'export');
 	if ('refused' in result) throw new ApiError('bound-not-kept', `${result.refused}. Choose a wider bound.`);
 	return result;
+}
+
+export async function runImport(bytes: Uint8Array, name: string): Promise<GltfImport> {
+	const read = await run<Result<GltfImport>>('importGltf', { bytes, name }, 'import');
+	if (!read.ok) throw ApiError.of(read.problems);
+	return read.value;
 }
 
 export async function closePool(): Promise<void> {

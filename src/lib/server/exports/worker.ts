@@ -1,4 +1,6 @@
-/** Runs in a worker thread: writes clips as glTF and reads the file back. */
+/** Runs in a worker thread: writes clips as glTF and reads the file back, and reads glTF files from outside. */
+import { readGltf, type GltfImport } from '$core/formats/gltf/read';
+import type { Result } from '$core/result';
 import { verifyGltf, type Verified } from '$core/formats/gltf/verify';
 import { writeGltf, type Bounds, type ClipReport } from '$core/formats/gltf/write';
 import type { Doc } from '$core/document/types';
@@ -26,4 +28,14 @@ export default async function run({ doc, clips, bounds, curvesOnly }: ExportTask
 		if (error instanceof RangeError) return { refused: error.message };
 		throw error;
 	}
+}
+
+export function importGltf({
+	bytes,
+	name,
+}: {
+	bytes: Uint8Array;
+	name: string;
+}): Promise<Result<GltfImport>> {
+	return readGltf(bytes, name);
 }
