@@ -1,0 +1,197 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { demoFiles } from '../../demo/files';
+import { makeQuay } from '../../demo/quay';
+import { readFileSync } from 'node:fs';
+import { readProjectFile, writeProjectFile } from '../formats/project/file';
+import { applyChangeset, diffDocuments, isEmpty } from './changeset';
+import { duplicateClip, putClip, putCue, removeClip, updateClip, updateProject } from './edits/clips';
+import {
+	autoKey,
+	duplicateKeys,
+	expandSpans,
+	insertKey,
+	moveKeys,
+	removeChannel,
+	removeKeys,
+	setAccumulates,
+	setEnds,
+	setModes,
+	setShape,
+	setValue,
+} from './edits/keys';
+import { removePart, setRestComponent, updatePart } from './edits/parts';
+import type { Doc } from './types';
+import { validateDocument } from './validate';
+
+const quay = makeQuay();
+const channels = Object.values(quay.channels);
+const channel = fc.constantFrom(...channels);
+const tick = fc.integer({ min: 0, max: 60 }).map((frame) => frame * 2400);
+const some = channel.chain((c) =>
+	fc
+		.subarray(
+			c.keys.map((key) => key.t),
+			{ minLength: 1 },
+		)
+		.map((times) => new Map([[c.id, new Set(times)]])),
+);
+type Edit = (doc: Doc) => Doc;
+
+/** Edits of every kind, with arguments that fit the demo (some no longer do after the edits before). */
+const edit: fc.Arbitrary<Edit> = fc.oneof(
+	fc.tuple(channel, tick, fc.integer({ min: -9, max: 9 })).map(
+		([c, t, v]): Edit =>
+			(doc) =>
+				doc.clips[c.clip] && doc.parts[c.part] ? setValue(doc, c, t, v) : doc,
+	),
+	fc.tuple(channel, tick).map(
+		([c, t]): Edit =>
+			(doc) =>
+				insertKey(doc, c.id, t),
+	),
+	some.map(
+		(keys): Edit =>
+			(doc) =>
+				removeKeys(doc, keys),
+	),
+	fc.tuple(some, fc.integer({ min: 0, max: 9 })).map(
+		([keys, frames]): Edit =>
+			(doc) =>
+				moveKeys(doc, keys, frames * 2400, 1),
+	),
+	some.map(
+		(keys): Edit =>
+			(doc) =>
+				setShape(doc, keys, {
+					kind: 'spring',
+					mass: 1,
+					stiffness: 90,
+					damping: 9,
+					velocity: 0,
+					time: 'fitted',
+				}),
+	),
+	some.map(
+		(keys): Edit =>
+			(doc) =>
+				expandSpans(setShape(doc, keys, { kind: 'bounce', restitution: 0.5, count: 2 }), keys),
+	),
+	fc
+		.tuple(some, fc.constantFrom('smooth' as const, 'flat' as const, 'joined' as const, 'split' as const))
+		.map(
+			([keys, mode]): Edit =>
+				(doc) =>
+					setModes(doc, keys, mode),
+		),
+	fc.tuple(some, tick).map(
+		([keys, t]): Edit =>
+			(doc) =>
+				duplicateKeys(doc, keys, t, 360_000),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				setEnds(setAccumulates(doc, c.id, true), c.id, { before: 'straight', after: 'repeat' }),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				removeChannel(doc, c.id),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				removePart(doc, c.part),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				removeClip(doc, c.clip),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				setRestComponent(updatePart(doc, c.part, { name: 'gull', colour: '#010203' }), c.part, 'scale', 1, 2),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				updateClip(doc, c.clip, { length: 99_999 }),
+	),
+	channel.map(
+		(c): Edit =>
+			(doc) =>
+				doc.clips[c.clip]
+					? duplicateClip(doc, c.clip, { ...doc.clips[c.clip], id: 'copy' }, () => 'cue')
+					: doc,
+	),
+	fc.constant<Edit>((doc) => updateProject(doc, { name: 'Jetty', frameRate: 24 })),
+	fc.constant<Edit>((doc) =>
+		putCue(putClip(doc, { ...quay.clips['sack-drop'], id: 'new', name: 'new' }), {
+			type: 'cue',
+			id: 'c',
+			clip: 'new',
+			name: 'splash',
+			t: 9,
+			payload: { wet: true },
+		}),
+	),
+);
+
+describe('changesets', () => {
+	it('lead from before to after and back, whatever the edits', () => {
+		fc.assert(
+			fc.property(fc.array(edit, { minLength: 1, maxLength: 5 }), (edits) => {
+				const after = edits.reduce((doc, make) => make(doc), quay);
+				const forward = JSON.parse(JSON.stringify(diffDocuments(quay, after))) as ReturnType<
+					typeof diffDocuments
+				>;
+				const applied = applyChangeset(quay, forward);
+				// As it is stored: JSON knows no −0.
+				expect(applied).toEqual({ ok: true, value: JSON.parse(JSON.stringify(after)) });
+				const back = applyChangeset(after, diffDocuments(after, quay));
+				expect(back).toEqual({ ok: true, value: quay });
+				expect(validateDocument({ format: 'hillock-project', version: 1, ...after }).ok).toBe(true);
+			}),
+			{ numRuns: 150 },
+		);
+	});
+
+	it('hold only the keys that changed', () => {
+		const after = setValue(
+			quay,
+			{ clip: 'sack-drop', part: 'mail-sack', property: 'translation', component: 'y' },
+			27 * 2400,
+			2,
+		);
+		const { put, splice, drop } = diffDocuments(quay, after);
+		expect([put, drop]).toEqual([{}, []]);
+		expect(Object.values(splice)).toEqual([
+			[{ at: 4, remove: 1, insert: [expect.objectContaining({ v: 2 })] }],
+		]);
+		expect(isEmpty(diffDocuments(quay, quay))).toBe(true);
+	});
+});
+
+it('auto-key starts a new channel from where the part stands', () => {
+	const address = { clip: 'buoy-bob', part: 'buoy', property: 'translation', component: 'x' } as const;
+	const { keys } = autoKey(quay, address, 48_000, 8, 6.7).channels['buoy-bob/buoy/translation/x'];
+	expect(keys.map((key) => [key.t, key.v])).toEqual([
+		[0, 6.7],
+		[48_000, 8],
+	]);
+});
+
+describe('project files', () => {
+	it('are read back as what was written, the same text each time', () => {
+		const text = writeProjectFile(quay);
+		expect(readProjectFile(text)).toEqual({ ok: true, value: quay });
+		expect(writeProjectFile((readProjectFile(text) as { value: Doc }).value)).toBe(text);
+	});
+
+	it('of the demo are what its code makes', () => {
+		for (const [name, text] of Object.entries(demoFiles()))
+			expect(readFileSync(`demo/${name}`, 'utf8')).toBe(text);
+	});
+});
