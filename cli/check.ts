@@ -1,10 +1,54 @@
-import { readProject } from './files';
+import { checkClip } from '../core/check/check';
+import { RULES, type Finding } from '../core/check/finding';
+import { placeOf, toSarif } from '../core/check/sarif';
+import { clipsInOrder } from '../core/document/types';
+import { ticksToFrame, ticksToSeconds } from '../core/time';
+import { CliError } from './error';
+import { chosenClips, readProject } from './files';
 
-/** Refuses a file that is not valid (exit code 1); says what is in one that is. */
-export function checkFile(file: string): void {
+interface CheckOptions {
+	clip?: string;
+	json?: boolean;
+	sarif?: boolean;
+	strict?: boolean;
+}
+
+/**
+ * Refuses a file that is not valid, and prints the findings on its clips. Exit code 1 when there is an error among
+ * them (with --strict: a warning too).
+ */
+export function checkFile(file: string, options: CheckOptions): void {
+	if (options.json && options.sarif) throw new CliError('choose --json or --sarif', 2);
 	const doc = readProject(file);
-	const count = (map: object) => Object.keys(map).length;
-	process.stdout.write(
-		`${file}: ok (${count(doc.clips)} clips, ${count(doc.parts)} parts, ${count(doc.channels)} channels)\n`,
+	const clips = options.clip ? chosenClips(doc, options.clip) : clipsInOrder(doc);
+	const findings = clips.flatMap((clip) => checkClip(doc, clip));
+	const row = (finding: Finding) => ({
+		rule: finding.rule,
+		severity: finding.severity,
+		place: placeOf(doc, finding),
+		frame: Number(ticksToFrame(finding.t, doc.project.frameRate).toFixed(2)),
+		seconds: ticksToSeconds(finding.t),
+		measure: finding.measure,
+		why: finding.why,
+		mend: finding.mend?.label ?? null,
+	});
+	if (options.json) process.stdout.write(`${JSON.stringify(findings.map(row), null, 2)}\n`);
+	else if (options.sarif) process.stdout.write(`${JSON.stringify(toSarif(doc, file, findings), null, 2)}\n`);
+	else {
+		for (const finding of findings) {
+			const { severity, place, frame, measure, mend } = row(finding);
+			const advice = mend ? ` (mend: ${mend})` : '';
+			process.stdout.write(
+				`${severity}: ${place}, frame ${frame}: ${RULES[finding.rule]}: ${measure}${advice}\n`,
+			);
+		}
+		const count = (map: object) => Object.keys(map).length;
+		process.stdout.write(
+			`${file}: ok (${count(doc.clips)} clips, ${count(doc.parts)} parts, ${count(doc.channels)} channels), ${findings.length} findings\n`,
+		);
+	}
+	const bad = findings.some(
+		({ severity }) => severity === 'error' || (options.strict && severity === 'warning'),
 	);
+	if (bad) process.exitCode = 1;
 }

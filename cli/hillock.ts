@@ -54,7 +54,7 @@ program
 	.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
 	.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
 	.option('--bound-scale <factor>', 'largest error of scales', positive)
-	.option('--bound-number <value>', 'largest error of other numbers', positive)
+	.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
 	.option('--curves-only', 'leave the drawings out')
 	.requiredOption('--out <file>', 'file to write (.glb)')
 	.action(exportFile);
@@ -77,8 +77,14 @@ program
 
 program
 	.command('check')
-	.description('check a project file: its schema and the references in it')
+	.description(
+		'check a project file: its schema, its references, and what a viewer would notice in its clips',
+	)
 	.argument('<file>', 'project file (.hillock.json)')
+	.option('--clip <name>', 'only this clip')
+	.option('--json', 'print the findings as JSON')
+	.option('--sarif', 'print the findings as SARIF 2.1.0')
+	.option('--strict', 'exit with 1 on warnings too')
 	.action(checkFile);
 
 try {

@@ -41,7 +41,7 @@ function scaled(side: HandleSide | undefined, factor: number): HandleSide | unde
  * Keeps the slopes of handles where spans became longer or shorter: rises scale with the span. `sources[i]` is the
  * index in `before` that key i comes from, or −1.
  */
-function keepSlopes(before: readonly Key[], after: Key[], sources: readonly number[]): Key[] {
+export function keepSlopes(before: readonly Key[], after: Key[], sources: readonly number[]): Key[] {
 	return after.map((key, i) => {
 		const source = sources[i];
 		if (source < 0 || (key.left?.rise === undefined && key.right?.rise === undefined)) return key;

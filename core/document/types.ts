@@ -121,6 +121,11 @@ export function channelId(clip: string, part: string, property: Property, compon
 	return `${clip}/${part}/${property}/${component}`;
 }
 
+/** What a channel is called: its property, and the component where there are several. */
+export function channelLabel(property: Property, component: Component): string {
+	return component === 'value' ? property : `${property} ${component}`;
+}
+
 /** A part's rest value for one component. */
 export function restValue(part: Part, property: Property, component: Component): number {
 	if (property === 'opacity') return part.rest.opacity;

@@ -79,6 +79,11 @@ function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | 
 /** Steps of a normalised 16-bit component, and what they may turn a unit quaternion by, in degrees. */
 const INT16 = 32_767;
 const INT16_TURN = 0.006;
+/**
+ * Rounded quaternions are not quite of unit length, which a careless comparison takes for a turn of up to 0.9°: they
+ * are used only where that would still be within the bound.
+ */
+const LEAST_INT16_BOUND = 1;
 
 function quantised(sampler: Sampler): Sampler {
 	return { ...sampler, values: sampler.values.map((v) => Math.round(v * INT16) / INT16), stored: 'int16' };
@@ -114,7 +119,9 @@ function rounded(sampler: Sampler, room: number): Sampler {
 
 /** The coarsest rounding that still keeps the bound. */
 function compressible(source: Source, fitted: Fitted, bound: number): Fitted {
-	if (fitted.sampler.stored) return fitted;
+	// Readers normalise rotations of CUBICSPLINE only: the others keep their unit length.
+	if (fitted.sampler.stored || (source.size === 4 && fitted.sampler.interpolation !== 'CUBICSPLINE'))
+		return fitted;
 	for (const share of [0.12, 0.05, 0.02]) {
 		const sampler = rounded(fitted.sampler, share * bound);
 		const measured = measure(source, sampler);
@@ -129,7 +136,7 @@ function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
 }
 
 function fitQuantised(source: Source, bound: number, runs: readonly Run[]): Fitted | null {
-	if (source.size !== 4 || bound < 3 * INT16_TURN) return null;
+	if (source.size !== 4 || bound < LEAST_INT16_BOUND) return null;
 	const build: Build = (r, size, within) => quantised(fitLinear(r, size, within));
 	return refine(source, bound, Math.min(SHARE + 0.02, (bound - INT16_TURN) / bound), build, runs);
 }

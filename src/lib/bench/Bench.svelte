@@ -2,9 +2,11 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import ClipCard from './ClipCard.svelte';
 	import PartCard from './PartCard.svelte';
+	import RetimeCard from './RetimeCard.svelte';
 	import SpanCard from './SpanCard.svelte';
 
 	const session = useSession();
+	const several = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0) > 1);
 	type Card = 'span' | 'part' | 'clip';
 	let wanted = $state<Card | null>(null);
 	const natural = $derived<Card>(
@@ -50,6 +52,7 @@
 			<p class="text-muted">There is no clip yet. Make one from the clip menu above.</p>
 		{:else if card === 'span'}
 			<SpanCard />
+			{#if several}<RetimeCard />{/if}
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -1,11 +1,13 @@
 <script lang="ts">
-	import { updateClip, updateProject } from '$core/document/edits/clips';
+	import { channelLabel } from '$core/document/types';
+	import { updateClip } from '$core/document/edits/clips';
+	import { changeFrameRate, stretchClip } from '$core/document/edits/retime';
 	import { removeChannel, setAccumulates, setEnds } from '$core/document/edits/keys';
 	import type { Loop, LoopMode } from '$core/document/types';
 	import { END_KINDS, type EndKind } from '$core/curve/types';
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
-	import { channelLabel } from '$lib/lanes/units';
+
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -25,6 +27,15 @@
 		accumulate: 'repeats and adds up',
 		alternate: 'goes back and forth',
 	};
+	let lengthMode = $state<'keep' | 'stretch'>('keep');
+	let rateMode = $state<'seconds' | 'frames'>('seconds');
+
+	function setLength(frames: number) {
+		const length = Math.min(MAX_CLIP_TICKS, Math.max(1, frameToTicks(frames, rate)));
+		if (lengthMode === 'stretch')
+			session.edit('Stretch clip', (doc) => stretchClip(doc, doc.clips[clip.id], length));
+		else session.edit('Clip length', (doc) => updateClip(doc, clip.id, { length }));
+	}
 	function loop(change: Partial<Loop>) {
 		session.edit('Change loop', (doc) => updateClip(doc, clip.id, { loop: { ...clip.loop, ...change } }));
 	}
@@ -55,13 +66,12 @@
 				digits={1}
 				min={1}
 				class="w-[72px]"
-				oncommit={(v) =>
-					session.edit('Clip length', (doc) =>
-						updateClip(doc, clip.id, {
-							length: Math.min(MAX_CLIP_TICKS, Math.max(1, frameToTicks(v, rate))),
-						}),
-					)}
+				oncommit={setLength}
 			/>
+			<select class="field !min-h-[28px]" aria-label="what a new length does" bind:value={lengthMode}>
+				<option value="keep">keys stay</option>
+				<option value="stretch">keys stretch</option>
+			</select>
 			<span class="font-mono text-xs text-muted"
 				>{writeNumber(ticksToSeconds(clip.length), 3)} s · {pictureCount(
 					clip.length,
@@ -80,8 +90,12 @@
 				max={240}
 				class="w-[52px]"
 				oncommit={(v) =>
-					session.edit('Change frame rate', (doc) => updateProject(doc, { frameRate: Math.round(v) }))}
+					session.edit('Change frame rate', (doc) => changeFrameRate(doc, Math.round(v), rateMode))}
 			/>
+			<select class="field !min-h-[28px]" aria-label="what a new frame rate keeps" bind:value={rateMode}>
+				<option value="seconds">keep seconds</option>
+				<option value="frames">keep frames</option>
+			</select>
 		</label>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">

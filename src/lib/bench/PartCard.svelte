@@ -14,6 +14,7 @@
 		withDescendants,
 	} from '$core/document/edits/parts';
 	import {
+		channelLabel,
 		AXES,
 		channelId,
 		componentsOf,
@@ -24,7 +25,7 @@
 	} from '$core/document/types';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
-	import { channelLabel, stepOf, unitOf } from '$lib/lanes/units';
+	import { stepOf, unitOf } from '$lib/lanes/units';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { toast } from 'svelte-sonner';
 

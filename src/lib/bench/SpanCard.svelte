@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { channelLabel } from '$core/document/types';
 	import { indexAt } from '$core/curve/edit';
 	import { curveOf } from '$core/clip/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
@@ -17,7 +18,7 @@
 	} from '$core/document/edits/keys';
 	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import { channelLabel, HUES, stepOf, unitOf } from '$lib/lanes/units';
+	import { HUES, stepOf, unitOf } from '$lib/lanes/units';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { channelLabel } from '$core/document/types';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
@@ -8,7 +9,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { LaneRow } from './rows';
-	import { channelLabel, HUES, stepOf, unitOf } from './units';
+	import { HUES, stepOf, unitOf } from './units';
 
 	let { row, view }: { row: LaneRow; view: LaneView } = $props();
 	const session = useSession();

@@ -1,8 +1,11 @@
 <script lang="ts">
+	import { channelLabel } from '$core/document/types';
+	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
 	import { curveOf } from '$core/clip/compile';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
 	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import type { Command } from '$lib/session/commands';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { drawLanes, handlePoints, readPalette, showsHandles, type LanePicture, type Palette } from './draw';
@@ -15,14 +18,15 @@
 	import Ruler from './Ruler.svelte';
 	import { layoutRows, rowsWithin, type LaneRow } from './rows';
 	import { rangeOf, valueY, type ValueRange } from './scale';
-	import { channelLabel } from './units';
 
-	let {
-		view,
-		theme,
-		onhint,
-		onaddpart,
-	}: { view: LaneView; theme: string; onhint: (hint: string) => void; onaddpart: () => void } = $props();
+	interface Props {
+		view: LaneView;
+		theme: string;
+		commands: readonly Command[];
+		onhint: (hint: string) => void;
+		onaddpart: () => void;
+	}
+	let { view, theme, commands, onhint, onaddpart }: Props = $props();
 	const session = useSession();
 	const { transport } = session;
 
@@ -292,6 +296,38 @@
 		session.pickKeys(new Map([[hit.row.id, new Set([t])]]));
 	}
 
+	const MENU = [
+		'copy',
+		'cut',
+		'paste',
+		'duplicate',
+		'delete',
+		'reverse',
+		'mirror',
+		'handles-smooth',
+		'handles-flat',
+		'handles-joined',
+		'handles-split',
+		'all',
+		'after',
+		'hold-pose',
+		'gap',
+		'close-gap',
+		'fit',
+		'fit-clip',
+	];
+	const ALWAYS = new Set(['paste', 'all', 'after', 'hold-pose', 'gap', 'close-gap']);
+	const menuCommands = $derived(MENU.flatMap((id) => commands.filter((command) => command.id === id)));
+
+	/** The key under the pointer is picked before its menu opens. */
+	function oncontextmenu(event: MouseEvent) {
+		if (!picture) return;
+		const pointer = pointerOf(event);
+		const hit = hitTest(picture, pointer.x, pointer.y);
+		if (hit.kind === 'key') pickForDrag(hit.row.id, hit.t, false);
+		else if (hit.kind === 'lane' || hit.kind === 'span') session.channelId = hit.row.id;
+	}
+
 	function onwheel(event: WheelEvent) {
 		if (!clip) return;
 		if (event.ctrlKey || event.metaKey) {
@@ -353,20 +389,37 @@
 		onscroll={() => (scrollTop = scroller.scrollTop)}
 	>
 		<div class="relative" style:height="{Math.max(layout.height + 44, viewHeight)}px">
-			<canvas
-				bind:this={canvas}
-				class="sticky top-0 block touch-none"
-				style:margin-left="{HEADER_WIDTH}px"
-				style:width="{view.width}px"
-				style:height="{viewHeight}px"
-				aria-hidden="true"
-				data-lanes-canvas
-				{onpointerdown}
-				{onpointermove}
-				onpointerup={endGesture}
-				onpointercancel={cancelGesture}
-				{ondblclick}
-			></canvas>
+			<ContextMenu.Root>
+				<ContextMenu.Trigger class="sticky top-0 block h-0" {oncontextmenu}>
+					<canvas
+						bind:this={canvas}
+						class="block touch-none"
+						style:margin-left="{HEADER_WIDTH}px"
+						style:width="{view.width}px"
+						style:height="{viewHeight}px"
+						aria-hidden="true"
+						data-lanes-canvas
+						{onpointerdown}
+						{onpointermove}
+						onpointerup={endGesture}
+						onpointercancel={cancelGesture}
+						{ondblclick}
+					></canvas>
+				</ContextMenu.Trigger>
+				<ContextMenu.Portal>
+					<ContextMenu.Content class="menu" aria-label="keys">
+						{#each menuCommands as command (command.id)}
+							<ContextMenu.Item
+								class="menu-item"
+								disabled={command.group !== 'View' && session.keys.size === 0 && !ALWAYS.has(command.id)}
+								onSelect={command.run}
+							>
+								{command.label}<span class="shortcut">{command.shown}</span>
+							</ContextMenu.Item>
+						{/each}
+					</ContextMenu.Content>
+				</ContextMenu.Portal>
+			</ContextMenu.Root>
 			{#each visible as row (row.kind + row.id)}
 				{#if row.kind === 'part'}<PartHeader {row} {view} />{:else}<LaneHeader {row} {view} />{/if}
 			{/each}

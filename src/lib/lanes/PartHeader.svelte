@@ -9,6 +9,7 @@
 	import Plus from '@lucide/svelte/icons/plus';
 	import { DropdownMenu } from 'bits-ui';
 	import {
+		channelLabel,
 		channelId,
 		componentsOf,
 		PROPERTIES,
@@ -20,7 +21,6 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
-	import { channelLabel } from './units';
 
 	let { row, view }: { row: PartRow; view: LaneView } = $props();
 	const session = useSession();

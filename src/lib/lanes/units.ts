@@ -1,13 +1,9 @@
 /** Names, units and hues of channels, the same wherever they are shown. */
-import type { Component, Property, Space } from '$core/document/types';
+import type { Property, Space } from '$core/document/types';
 
 export function unitOf(property: Property, space: Space): string {
 	if (property === 'translation') return space === 'world' ? ' m' : ' px';
 	return property === 'rotation' ? '°' : '';
-}
-
-export function channelLabel(property: Property, component: Component): string {
-	return component === 'value' ? property : `${property} ${component}`;
 }
 
 /** Change of a value for one step of an arrow key or a pixel of scrubbing. */

@@ -11,12 +11,22 @@ import {
 	shiftSelection,
 	type KeySelection,
 } from '$core/document/edits/keys';
-import { channelsOfClip } from '$core/document/types';
+import { copyKeys, pasteKeys } from '$core/document/edits/clipboard';
+import {
+	extentOf,
+	holdPose,
+	keysAfter,
+	mirrorValues,
+	openGap,
+	reverseKeys,
+} from '$core/document/edits/retime';
+import { channelsOfClip, type Clip, type Doc } from '$core/document/types';
 import { HANDLE_MODES } from '$core/curve/types';
 import { frameToTicks } from '$core/time';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
 import type { LaneView } from '$lib/lanes/lane-view.svelte';
 import { theme } from '$lib/ui/theme.svelte';
+import { toast } from 'svelte-sonner';
 import type { Session } from './session.svelte';
 
 export interface Command {
@@ -34,6 +44,52 @@ export interface CommandTargets {
 	session: Session;
 	view: LaneView;
 	openHelp: () => void;
+}
+
+function copyPicked({ session }: CommandTargets): void {
+	const copied = copyKeys(session.doc, session.keys);
+	if (copied.length === 0) return;
+	session.copied = copied;
+	const count = copied.reduce((sum, channel) => sum + channel.keys.length, 0);
+	toast(count === 1 ? 'Key copied' : `${count} keys copied`, { duration: 1500 });
+}
+
+function paste({ session }: CommandTargets): void {
+	const { clip, copied } = session;
+	if (!clip || copied.length === 0) return;
+	const t = Math.round(session.transport.local);
+	// Keys of one part go to the part that is picked now.
+	const pasted = pasteKeys(session.doc, clip.id, copied, t, session.partId);
+	session.edit('Paste keys', (doc) => pasteKeys(doc, clip.id, copied, t, session.partId).doc);
+	session.pickKeys(pasted.selection);
+}
+
+/** Ticks of a stretch played backwards. */
+function mirroredTimes(times: ReadonlySet<number>): Set<number> {
+	const extent = extentOf(new Map([['', times]]))!;
+	return new Set([...times].map((t) => extent.first + extent.last - t));
+}
+
+type TimeEdit = (doc: Doc, clip: Clip, t: number, frames: (count: number) => number) => Doc;
+
+/** An edit of the whole clip's time at the playhead. */
+function changeTime({ session }: CommandTargets, label: string, edit: TimeEdit): void {
+	const { clip } = session;
+	if (!clip) return;
+	const t = Math.round(session.transport.local);
+	session.keys = new Map();
+	session.edit(label, (doc) => edit(doc, clip, t, (count) => frameToTicks(count, session.frameRate)));
+}
+
+function invertPicks({ session }: CommandTargets): void {
+	if (!session.clip) return;
+	const picked = new Map<string, Set<number>>();
+	for (const channel of channelsOfClip(session.doc, session.clip.id)) {
+		const own = session.keys.get(channel.id);
+		const times = channel.keys.map((key) => key.t).filter((t) => !own?.has(t));
+		if (times.length > 0) picked.set(channel.id, new Set(times));
+	}
+	session.pickKeys(picked);
 }
 
 /** Channels that a command without picked keys is about: the picked one, those of the picked part, or all. */
@@ -278,6 +334,104 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['$mod+a'],
 			shown: 'Ctrl+A',
 			run: () => pickAll(targets),
+		},
+		{
+			id: 'after',
+			group: 'Keys',
+			label: 'Pick all keys after the playhead',
+			keys: ['$mod+Shift+A'],
+			shown: 'Ctrl+Shift+A',
+			run: () => {
+				if (session.clip)
+					session.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
+			},
+		},
+		{
+			id: 'invert',
+			group: 'Keys',
+			label: 'Pick the others instead',
+			keys: ['i'],
+			shown: 'I',
+			run: () => invertPicks(targets),
+		},
+		{
+			id: 'copy',
+			group: 'Keys',
+			label: 'Copy picked keys',
+			keys: ['$mod+c'],
+			shown: 'Ctrl+C',
+			run: () => copyPicked(targets),
+		},
+		{
+			id: 'cut',
+			group: 'Keys',
+			label: 'Cut picked keys',
+			keys: ['$mod+x'],
+			shown: 'Ctrl+X',
+			run: () => {
+				copyPicked(targets);
+				removePicked(targets);
+			},
+		},
+		{
+			id: 'paste',
+			group: 'Keys',
+			label: 'Paste keys at the playhead',
+			keys: ['$mod+v'],
+			shown: 'Ctrl+V',
+			run: () => paste(targets),
+		},
+		{
+			id: 'reverse',
+			group: 'Keys',
+			label: 'Reverse the picked stretch',
+			keys: ['r'],
+			shown: 'R',
+			run: () => {
+				const { keys } = session;
+				if (keys.size > 0) session.edit('Reverse keys', (doc) => reverseKeys(doc, keys));
+				session.keys = new Map([...keys].map(([id, times]) => [id, mirroredTimes(times)]));
+			},
+		},
+		{
+			id: 'mirror',
+			group: 'Keys',
+			label: 'Mirror picked values',
+			keys: ['m'],
+			shown: 'M',
+			run: () => {
+				const { keys } = session;
+				if (keys.size > 0) session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
+			},
+		},
+		{
+			id: 'hold-pose',
+			group: 'Keys',
+			label: 'Hold the pose here for six frames more',
+			keys: ['h'],
+			shown: 'H',
+			run: () =>
+				changeTime(targets, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
+		},
+		{
+			id: 'gap',
+			group: 'Keys',
+			label: 'Open a gap of six frames at the playhead',
+			keys: ['g'],
+			shown: 'G',
+			run: () =>
+				changeTime(targets, 'Open a gap', (doc, clip, t, frames) => openGap(doc, clip, t, frames(6))),
+		},
+		{
+			id: 'close-gap',
+			group: 'Keys',
+			label: 'Take six frames out before the playhead',
+			keys: ['Shift+G'],
+			shown: 'Shift+G',
+			run: () =>
+				changeTime(targets, 'Close a gap', (doc, clip, t, frames) =>
+					openGap(doc, clip, t, -Math.min(t, frames(6))),
+				),
 		},
 		{
 			id: 'nudge-back',

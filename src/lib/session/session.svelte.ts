@@ -3,6 +3,7 @@ import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
 import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
+import type { CopiedChannel } from '$core/document/edits/clipboard';
 import type { KeySelection } from '$core/document/edits/keys';
 import {
 	clipsInOrder,
@@ -38,6 +39,8 @@ export class Session {
 	/** Channel whose lane is picked. */
 	channelId = $state<string | null>(null);
 	autoKey = $state(false);
+	/** Keys that were copied in this window. */
+	copied = $state.raw<readonly CopiedChannel[]>([]);
 	/** Parts not to be shown or touched: a matter of view, not of the document. */
 	hiddenParts = $state.raw<ReadonlySet<string>>(new Set());
 	lockedParts = $state.raw<ReadonlySet<string>>(new Set());

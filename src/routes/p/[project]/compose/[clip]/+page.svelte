@@ -11,6 +11,7 @@
 	import { addPart, NEW_PARTS } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
+	import Findings from '$lib/ui/Findings.svelte';
 	import HelpDialog from '$lib/ui/HelpDialog.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/ui/ProjectBar.svelte';
@@ -67,6 +68,7 @@
 				<Pane defaultSize={62} minSize={35}>
 					<Lanes
 						{view}
+						{commands}
 						theme={theme.value}
 						onhint={(text) => (hint = text)}
 						onaddpart={() => (newPart = true)}
@@ -98,7 +100,8 @@
 		</main>
 	{/if}
 	<footer class="flex h-7 shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-muted">
-		<span class="min-w-[160px] truncate text-ink" data-picked>{picked}</span>
+		<Findings />
+		<span class="min-w-[140px] truncate text-ink" data-picked>{picked}</span>
 		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
 		<span class="flex items-center gap-2 font-mono text-xs">
 			{#if session.transport.playing}<span title="pictures a second, measured"
