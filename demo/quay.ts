@@ -304,14 +304,12 @@ function ferryCrossing(p: ProjectBuilder): void {
 function kelpSway(p: ProjectBuilder): void {
 	p.startClip('kelp sway', 90, REPEAT, 'One sway, each segment a little later than the one below.');
 	for (let i = 1; i <= KELP_SEGMENTS; i++) {
-		const delay = 6 * (i - 1);
+		const delay = 4 * (i - 1);
 		const swing = 5 + 2.4 * i;
-		// A sine sampled at its quarters, so that first and last key are alike at any delay.
-		const rows: KeyRow[] = [];
-		for (let frame = 0; frame <= 90; frame += 15) {
-			const angle = swing * Math.sin((2 * Math.PI * (frame - delay)) / 90);
-			rows.push([frame, Math.round(angle * 1000) / 1000, handles]);
-		}
+		const at = (frame: number) =>
+			Math.round(1000 * swing * Math.sin((2 * Math.PI * (frame - delay)) / 90)) / 1000;
+		// Keys at the two turning points, and at the seam, so that first and last are alike at any delay.
+		const rows: KeyRow[] = [0, delay + 22, delay + 67, 90].map((frame) => [frame, at(frame), handles]);
 		p.keys(`kelp ${i}`, 'rotation.z', rows);
 	}
 }

@@ -192,7 +192,7 @@
 				</p>
 				<svg
 					viewBox="0 0 {SIZE.width} {SIZE.height}"
-					class="block h-[100px] w-full"
+					class="block w-full {picked.length > 1 ? 'h-[48px]' : 'h-[100px]'}"
 					preserveAspectRatio="none"
 					role="img"
 					aria-label="profile of the span, {key.shape.kind}"

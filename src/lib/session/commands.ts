@@ -44,6 +44,7 @@ export interface CommandTargets {
 	session: Session;
 	view: LaneView;
 	openHelp: () => void;
+	openFinder: () => void;
 }
 
 function copyPicked({ session }: CommandTargets): void {
@@ -498,6 +499,22 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			},
 		},
 		{
+			id: 'path',
+			group: 'View',
+			label: 'Path of the picked part on or off',
+			keys: ['y'],
+			shown: 'Y',
+			run: () => (session.showPath = !session.showPath),
+		},
+		{
+			id: 'ghosts',
+			group: 'View',
+			label: 'Ghosts of the picked part on or off',
+			keys: ['u'],
+			shown: 'U',
+			run: () => (session.showGhosts = !session.showGhosts),
+		},
+		{
 			id: 'bench',
 			group: 'View',
 			label: 'To the bench',
@@ -529,6 +546,14 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['Escape'],
 			shown: 'Esc',
 			run: () => session.clearPicks(),
+		},
+		{
+			id: 'find',
+			group: 'Edit',
+			label: 'Find a command, a clip or a part',
+			keys: ['$mod+k'],
+			shown: 'Ctrl+K',
+			run: targets.openFinder,
 		},
 		{
 			id: 'help',

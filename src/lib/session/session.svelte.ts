@@ -45,6 +45,11 @@ export class Session {
 	hiddenParts = $state.raw<ReadonlySet<string>>(new Set());
 	lockedParts = $state.raw<ReadonlySet<string>>(new Set());
 	soloPart = $state<string | null>(null);
+	/** The way of the picked part on the stage, and the part before and after the playhead. */
+	showPath = $state(true);
+	showGhosts = $state(false);
+	/** Frames between ghosts. */
+	ghostStep = $state(4);
 
 	readonly transport: Transport;
 	readonly saver: Saver;

@@ -3,10 +3,14 @@
 	import { toast } from 'svelte-sonner';
 	import { Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
-	import { POSE_STRIDE } from '$core/clip/compile';
-	import { AXES } from '$core/document/types';
+	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
+	import { AXES, channelsOfClip } from '$core/document/types';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import { partPath } from '$core/pose/path';
+	import { frameToTicks, ticksToFrame } from '$core/time';
+	import type { GhostPose } from './ghosts';
 	import { canPlace, placePart, type Placement } from './move-part';
 	import { StageScene, type ViewName } from './scene';
 
@@ -36,7 +40,13 @@
 	function colours() {
 		const style = getComputedStyle(box);
 		const read = (name: string) => style.getPropertyValue(name).trim();
-		return { ink: read('--outline'), contour: read('--contour'), rust: read('--rust') };
+		return {
+			ink: read('--outline'),
+			contour: read('--contour'),
+			rust: read('--rust'),
+			past: read('--heather'),
+			coming: read('--lake'),
+		};
 	}
 
 	onMount(() => {
@@ -46,7 +56,10 @@
 			failed = true;
 			return;
 		}
-		scene.onrender = placeGizmo;
+		scene.onrender = () => {
+			placeGizmo();
+			placeWay();
+		};
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.tree);
@@ -81,6 +94,80 @@
 	$effect(() => {
 		void session.partId;
 		scene?.request();
+	});
+
+	/** The way of the picked part, a dot a frame: near dots are slow, far ones fast. */
+	const MOST_DOTS = 400;
+	const way = $derived.by(() => {
+		const { compiled, clip, partId } = session;
+		if (!session.showPath || !compiled || !clip || partId === null || !compiled.indexOfPart.has(partId))
+			return null;
+		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
+		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
+		const ticks: number[] = [];
+		for (let frame = 0; frame <= frames; frame += step)
+			ticks.push(Math.min(clip.length, frameToTicks(frame, session.frameRate)));
+		const keyed = [
+			...new Set(
+				channelsOfClip(session.doc, clip.id)
+					.filter((channel) => channel.part === partId && channel.property === 'translation')
+					.flatMap((channel) => channel.keys.map((key) => key.t)),
+			),
+		].filter((t) => t <= clip.length);
+		return { places: partPath(compiled, partId, ticks), keys: partPath(compiled, partId, keyed), keyed };
+	});
+	let drawnWay = $state.raw<{
+		line: string;
+		dots: { x: number; y: number }[];
+		keys: { x: number; y: number; t: number }[];
+	} | null>(null);
+	function placeWay() {
+		if (!scene || !way) {
+			drawnWay = null;
+			return;
+		}
+		const at = (places: Float64Array, i: number) =>
+			scene!.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]);
+		const dots = Array.from({ length: way.places.length / 3 }, (_, i) => at(way.places, i));
+		const still = dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2);
+		drawnWay = still
+			? null
+			: {
+					line: `M ${dots.map((dot) => `${dot.x.toFixed(1)} ${dot.y.toFixed(1)}`).join(' L ')}`,
+					dots,
+					keys: way.keyed.map((t, i) => ({ ...at(way.keys, i), t })),
+				};
+	}
+	$effect(() => {
+		void way;
+		scene?.request();
+	});
+
+	const GHOSTS = 3;
+	$effect(() => {
+		const { compiled, clip, partId, transport } = session;
+		if (!scene) return;
+		if (
+			!session.showGhosts ||
+			!compiled ||
+			!clip ||
+			partId === null ||
+			transport.playing ||
+			!compiled.indexOfPart.has(partId)
+		) {
+			scene.setGhosts(null, null, []);
+			return;
+		}
+		const step = frameToTicks(session.ghostStep, session.frameRate);
+		const poses: GhostPose[] = [];
+		for (let i = -GHOSTS; i <= GHOSTS; i++) {
+			const t = transport.local + i * step;
+			if (i === 0 || t < 0 || t > clip.length) continue;
+			const pose = new Float64Array(session.pose.length);
+			evaluateRound(compiled, t, 0, pose);
+			poses.push({ pose, past: i < 0, distance: (Math.abs(i) - 1) / GHOSTS });
+		}
+		scene.setGhosts(partId, compiled, poses);
 	});
 
 	function placeGizmo() {
@@ -273,6 +360,20 @@
 			)}
 		{onclick}
 	></canvas>
+	{#if drawnWay}
+		<svg class="pointer-events-none absolute inset-0 size-full" aria-hidden="true" data-way>
+			<path d={drawnWay.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
+			{#each drawnWay.dots as dot, i (i)}<circle cx={dot.x} cy={dot.y} r="1.9" fill="var(--lake)" />{/each}
+			{#each drawnWay.keys as key (key.t)}<circle
+					cx={key.x}
+					cy={key.y}
+					r="4"
+					fill="var(--sheet)"
+					stroke="var(--ink)"
+					stroke-width="1.4"
+				/>{/each}
+		</svg>
+	{/if}
 	{#if gizmo}
 		<svg
 			class="pointer-events-none absolute inset-0 size-full"
@@ -375,9 +476,42 @@
 			<Maximize size={13} />
 		</button>
 	</div>
-	<span class="absolute right-2 top-2 rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
-		>grid {isWorld ? '1 m' : '100 px'}</span
-	>
+	<div class="absolute right-2 top-2 flex items-center gap-1" role="group" aria-label="what is shown">
+		<button
+			type="button"
+			class="rounded-md border px-2 py-0.5 text-xs {session.showPath
+				? 'border-moss bg-sheet font-semibold'
+				: 'border-rule bg-paper text-muted'}"
+			aria-pressed={session.showPath}
+			title="The way of the picked part, a dot a frame (Y)"
+			onclick={() => (session.showPath = !session.showPath)}>path</button
+		>
+		<button
+			type="button"
+			class="rounded-md border px-2 py-0.5 text-xs {session.showGhosts
+				? 'border-moss bg-sheet font-semibold'
+				: 'border-rule bg-paper text-muted'}"
+			aria-pressed={session.showGhosts}
+			title="The picked part before and after the playhead (U)"
+			onclick={() => (session.showGhosts = !session.showGhosts)}>ghosts</button
+		>
+		{#if session.showGhosts}
+			<NumberField
+				label="frames between ghosts"
+				value={session.ghostStep}
+				unit=" f"
+				digits={0}
+				min={1}
+				max={120}
+				class="w-[44px] !min-h-[22px] !px-1"
+				onpreview={(v) => (session.ghostStep = Math.round(v))}
+				oncommit={(v) => (session.ghostStep = Math.round(v))}
+			/>
+		{/if}
+		<span class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
+			>grid {isWorld ? '1 m' : '100 px'}</span
+		>
+	</div>
 	{#if readout}
 		<p
 			class="absolute bottom-2 left-2 rounded-md border border-rule bg-sheet px-2 py-0.5 font-mono text-xs"

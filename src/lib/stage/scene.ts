@@ -34,6 +34,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
 import type { Doc, Part, Space } from '$core/document/types';
 import { meshOf } from '$core/drawing/mesh';
+import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 
 export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen';
 
@@ -48,6 +49,9 @@ export interface StageColours {
 	ink: string;
 	contour: string;
 	rust: string;
+	/** Ghosts before and after the playhead. */
+	past: string;
+	coming: string;
 }
 
 /** Directions that the flat views look from, and what is up there. */
@@ -85,6 +89,7 @@ export class StageScene {
 	private readonly root = new Group();
 	private readonly grid = new Group();
 	private readonly nodes = new Map<string, PartNode>();
+	private ghosts: Group | null = null;
 	private camera: PerspectiveCamera | OrthographicCamera = new PerspectiveCamera(38, 1, 0.05, 2000);
 	private controls: OrbitControls;
 	private readonly raycaster = new Raycaster();
@@ -121,6 +126,7 @@ export class StageScene {
 		this.colours = colours;
 		for (const node of this.nodes.values()) this.dispose(node);
 		this.nodes.clear();
+		this.ghosts = null;
 		this.root.clear();
 		this.drawGrid();
 	}
@@ -163,6 +169,7 @@ export class StageScene {
 			}
 			node.part = part;
 			node.group.rotation.order = part.eulerOrder;
+			node.group.userData.partGroup = part.id;
 			this.nodes.set(part.id, node);
 		}
 		for (const [id, node] of this.nodes) {
@@ -254,6 +261,24 @@ export class StageScene {
 			}
 		});
 		this.request();
+	}
+
+	/** Shows a part at other times; an empty list shows none. */
+	setGhosts(part: string | null, compiled: CompiledClip | null, poses: readonly GhostPose[]): void {
+		if (this.ghosts) disposeGhosts(this.ghosts);
+		this.ghosts = null;
+		const group = part === null ? null : this.groupOf(part);
+		if (part !== null && group && compiled && poses.length > 0) {
+			const { past, coming } = this.colours;
+			this.ghosts = makeGhosts(part, group, compiled, poses, { past, coming });
+			this.root.add(this.ghosts);
+		}
+		this.request();
+	}
+
+	/** Where a place of the project's own space is on the canvas, in pixels. */
+	projectWorld(x: number, y: number, z: number): { x: number; y: number } {
+		return this.project(this.root, new Vector3(x, y, z));
 	}
 
 	setView(view: ViewName): void {

@@ -6,6 +6,7 @@
 	import Download from '@lucide/svelte/icons/download';
 	import Moon from '@lucide/svelte/icons/moon';
 	import Plus from '@lucide/svelte/icons/plus';
+	import Search from '@lucide/svelte/icons/search';
 	import Redo2 from '@lucide/svelte/icons/redo-2';
 	import Trash from '@lucide/svelte/icons/trash';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
@@ -20,7 +21,11 @@
 	import { writeNumber } from './number-text';
 	import Wordmark from './Wordmark.svelte';
 
-	let { onhelp, withClip = true }: { onhelp?: () => void; withClip?: boolean } = $props();
+	let {
+		onhelp,
+		onfind,
+		withClip = true,
+	}: { onhelp?: () => void; onfind?: () => void; withClip?: boolean } = $props();
 	const session = useSession();
 	const { saver } = session;
 	const base = $derived(`/p/${session.projectId}`);
@@ -156,6 +161,15 @@
 			title="Light or night"
 			onclick={() => theme.toggle()}><Moon size={16} /></button
 		>
+		{#if onfind}
+			<button
+				type="button"
+				class="btn btn-square btn-plain"
+				aria-label="find anything"
+				title="Find anything (Ctrl+K)"
+				onclick={onfind}><Search size={16} /></button
+			>
+		{/if}
 		{#if onhelp}
 			<button
 				type="button"

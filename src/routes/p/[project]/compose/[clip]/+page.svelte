@@ -3,6 +3,7 @@
 	import { onMount } from 'svelte';
 	import { tinykeys } from 'tinykeys';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Bench from '$lib/bench/Bench.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
@@ -12,6 +13,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/ui/Findings.svelte';
+	import Finder from '$lib/ui/Finder.svelte';
 	import HelpDialog from '$lib/ui/HelpDialog.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/ui/ProjectBar.svelte';
@@ -21,13 +23,19 @@
 	const view = new LaneView();
 	let hint = $state('');
 	let help = $state(false);
+	let finding = $state(false);
 	let newPart = $state(false);
 
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
 	});
 
-	const commands = makeCommands({ session, view, openHelp: () => (help = true) });
+	const commands = makeCommands({
+		session,
+		view,
+		openHelp: () => (help = true),
+		openFinder: () => (finding = true),
+	});
 	onMount(() => {
 		const bindings = Object.fromEntries(
 			commands.flatMap((command) =>
@@ -61,7 +69,7 @@
 >
 
 <div class="flex h-screen min-h-[480px] flex-col">
-	<ProjectBar onhelp={() => (help = true)} />
+	<ProjectBar onhelp={() => (help = true)} onfind={() => (finding = true)} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">
 			<PaneGroup direction="horizontal" autoSaveId="hillock-compose-across">
@@ -140,3 +148,4 @@
 	</DropdownMenu.Portal>
 </DropdownMenu.Root>
 <HelpDialog bind:open={help} {commands} />
+<Finder bind:open={finding} {commands} onclip={(id) => void goto(`/p/${session.projectId}/compose/${id}`)} />

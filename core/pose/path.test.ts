@@ -1,0 +1,35 @@
+import { Euler, Object3D } from 'three';
+import { expect, it } from 'vitest';
+import { makeQuay } from '../../demo/quay';
+import { compileClip, evaluateRound, POSE_STRIDE } from '../clip/compile';
+import { partPath, worldMatrix } from './path';
+
+const doc = makeQuay();
+const compiled = compileClip(doc, doc.clips['crane-swing']);
+
+it('the world place of a part hung on parts is what another library says', () => {
+	const t = 20 * 2400;
+	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	evaluateRound(compiled, t, 0, pose);
+	let parent: Object3D | null = null;
+	for (const name of ['crane-post', 'crane-arm', 'rope', 'hook']) {
+		const at = compiled.indexOfPart.get(name)! * POSE_STRIDE;
+		const object: Object3D = new Object3D();
+		const [x, y, z] = [3, 4, 5].map((k) => (pose[at + k] * Math.PI) / 180);
+		object.position.fromArray(pose, at);
+		object.rotation.copy(new Euler(x, y, z, 'XYZ'));
+		object.scale.fromArray(pose, at + 6);
+		parent?.add(object);
+		parent = object;
+	}
+	let root = parent!;
+	while (root.parent) root = root.parent;
+	root.updateMatrixWorld(true);
+	const ours = worldMatrix(compiled, 'hook', pose)!;
+	parent!.matrixWorld.elements.forEach((v, i) => expect(ours[i]).toBeCloseTo(v, 9));
+	expect([...partPath(compiled, 'hook', [t])]).toEqual([...ours.subarray(12, 15)]);
+});
+
+it('a part that is not there goes nowhere', () => {
+	expect([...partPath(compiled, 'gull', [0])]).toEqual([0, 0, 0]);
+});

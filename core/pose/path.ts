@@ -1,0 +1,34 @@
+/** Where a part's origin goes over a clip: for motion paths and spacing. */
+import { evaluateRound, POSE_STRIDE, type CompiledClip } from '../clip/compile';
+import { multiplyMatrices, poseMatrix, type Matrix } from './matrix';
+
+/** The parents of a part from the root down, then itself, as indices into the compiled clip's parts. */
+function chainOf(compiled: CompiledClip, part: string): number[] {
+	const chain: number[] = [];
+	for (let index = compiled.indexOfPart.get(part); index !== undefined;) {
+		chain.unshift(index);
+		const { parent } = compiled.parts[index];
+		index = parent === null ? undefined : compiled.indexOfPart.get(parent);
+	}
+	return chain;
+}
+
+/** World matrix of a part in a pose, in the project's own space and units; null when it is not in the clip's tree. */
+export function worldMatrix(compiled: CompiledClip, part: string, pose: Float64Array): Matrix | null {
+	return chainOf(compiled, part).reduce<Matrix | null>((world, index) => {
+		const local = poseMatrix(pose, index * POSE_STRIDE, compiled.parts[index].eulerOrder);
+		return world ? multiplyMatrices(world, local) : local;
+	}, null);
+}
+
+/** World places of a part's origin at the given ticks of a round: x, y, z each. */
+export function partPath(compiled: CompiledClip, part: string, ticks: readonly number[]): Float64Array {
+	const out = new Float64Array(3 * ticks.length);
+	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	ticks.forEach((t, i) => {
+		evaluateRound(compiled, t, 0, pose);
+		const world = worldMatrix(compiled, part, pose);
+		if (world) out.set(world.subarray(12, 15), 3 * i);
+	});
+	return out;
+}
