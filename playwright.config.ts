@@ -5,6 +5,7 @@ export default defineConfig({
 	workers: 2,
 	fullyParallel: true,
 	timeout: 120_000,
+	globalTimeout: 20 * 60_000,
 	expect: { timeout: 10_000 },
 	reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
 	use: {

@@ -150,28 +150,32 @@ export function changeFrameRate(doc: Doc, frameRate: number, keep: 'seconds' | '
 }
 
 /**
- * Moves the picked keys of each part a little later than those of the part before it, in tree order: part n by
- * n · delay (or, growing, by 1 + 2 + … + n times the delay). Keys stay within the clip.
+ * By how many ticks a stagger moves the picked keys of each channel: part n, in tree order, by n · delay (or, growing,
+ * by 1 + 2 + … + n times the delay), its keys kept within the clip.
  */
-export function stagger(
+export function staggerTicks(
 	doc: Doc,
 	selection: KeySelection,
 	delay: number,
 	growing: boolean,
 	length: number,
-): Doc {
+): Map<string, number> {
 	const order = partsInTree(doc).map((entry) => entry.part.id);
 	const parts = [...new Set([...selection.keys()].map((id) => doc.channels[id].part))].sort(
 		(a, b) => order.indexOf(a) - order.indexOf(b),
 	);
-	return mapSelected(doc, selection, ({ keys, part }, times) => {
-		const n = parts.indexOf(part);
-		const wanted = growing ? (delay * n * (n + 1)) / 2 : delay * n;
-		const last = Math.max(...times);
-		const first = Math.min(...times);
-		const ticks = Math.max(-first, Math.min(length - last, wanted));
-		return moveKeys(keys, times, ticks, 0);
-	});
+	return new Map(
+		[...selection].map(([id, times]) => {
+			const n = parts.indexOf(doc.channels[id].part);
+			const wanted = growing ? (delay * n * (n + 1)) / 2 : delay * n;
+			return [id, Math.max(-Math.min(...times), Math.min(length - Math.max(...times), wanted))];
+		}),
+	);
+}
+
+/** Moves the picked keys of each channel by its own ticks, as `staggerTicks` gives them. */
+export function moveEach(doc: Doc, selection: KeySelection, ticks: ReadonlyMap<string, number>): Doc {
+	return mapSelected(doc, selection, ({ id, keys }, times) => moveKeys(keys, times, ticks.get(id) ?? 0, 0));
 }
 
 /** Adds to picked values and to all later keys of their channels. */

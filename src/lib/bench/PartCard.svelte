@@ -28,6 +28,7 @@
 	import { stepOf, unitOf } from '$lib/lanes/units';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { toast } from 'svelte-sonner';
+	import BounceDialog from './BounceDialog.svelte';
 
 	const session = useSession();
 	const part = $derived(session.part!);
@@ -77,6 +78,11 @@
 		);
 		session.channelId = id;
 	}
+	let dropping = $state(false);
+	/** Where it is above its ground: the world's zero, or the lower edge of what is on the screen. */
+	const ground = $derived(space === 'world' ? 0 : now('translation', 'y') + 200);
+	const height = $derived(Math.abs(now('translation', 'y') - ground));
+
 	function remove() {
 		const { name, id } = part;
 		session.edit(`Delete ${name}`, (doc) => removePart(doc, id));
@@ -232,4 +238,6 @@
 			</label>
 		{/if}
 	</div>
+	<p><button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button></p>
 </div>
+<BounceDialog bind:open={dropping} {part} {height} {ground} />

@@ -1,11 +1,12 @@
 <script lang="ts">
 	import {
-		scaledSelection,
 		extentOf,
+		moveEach,
 		offsetFrom,
+		scaledSelection,
 		scaleTime,
 		scaleValues,
-		stagger,
+		staggerTicks,
 	} from '$core/document/edits/retime';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
@@ -66,10 +67,13 @@
 	function staggerBy(frames: number) {
 		if (!session.clip) return;
 		delay = frames;
-		const { length } = session.clip;
-		const ticks = frameToTicks(frames, session.frameRate);
-		begin('Stagger').update((doc) => stagger(doc, before, ticks, growing, length));
-		session.keys = new Map();
+		const going = begin('Stagger');
+		const step = frameToTicks(frames, session.frameRate);
+		const ticks = staggerTicks(going.start, before, step, growing, session.clip.length);
+		going.update((doc) => moveEach(doc, before, ticks));
+		session.keys = new Map(
+			[...before].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks.get(id)!))]),
+		);
 	}
 	function offset(change: number) {
 		const { keys } = session;

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { channelLabel } from '$core/document/types';
+	import { untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
 	import { curveOf } from '$core/clip/compile';
@@ -108,6 +109,17 @@
 	});
 	$effect(() => {
 		if (clip && viewWidth > HEADER_WIDTH) view.open(clip);
+	});
+
+	// What is picked elsewhere comes into sight.
+	$effect(() => {
+		const id = session.partId;
+		untrack(() => {
+			const row = layout.rows.find((candidate) => candidate.kind === 'part' && candidate.id === id);
+			if (!row || (row.top >= scrollTop && row.top + row.height <= scrollTop + viewHeight)) return;
+			// After the layout that the pick itself may change.
+			requestAnimationFrame(() => scroller?.scrollTo({ top: Math.max(0, row.top - viewHeight / 3) }));
+		});
 	});
 
 	let queued = 0;

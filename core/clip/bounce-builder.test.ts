@@ -1,0 +1,77 @@
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { compileCurve } from '../curve/compile';
+import { evaluateCurve } from '../curve/evaluate';
+import { PLAYS_ONCE } from '../curve/handles';
+import { buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
+
+const SETTINGS: BounceSettings = {
+	ground: 0,
+	height: 3,
+	fallFrames: 12,
+	restitution: 0.6,
+	bounces: 3,
+	contactFrames: 2,
+	squash: 0.4,
+	start: -1,
+	travel: 0.6,
+	travelKept: 0.7,
+	lingerFrames: 10,
+};
+const settings = fc.record<BounceSettings>({
+	ground: fc.constant(0.5),
+	height: fc.double({ min: 0.2, max: 20, noNaN: true }),
+	fallFrames: fc.integer({ min: 3, max: 40 }),
+	restitution: fc.double({ min: 0.1, max: 0.95, noNaN: true }),
+	bounces: fc.integer({ min: 0, max: 8 }),
+	contactFrames: fc.integer({ min: 0, max: 4 }),
+	squash: fc.double({ min: 0, max: 0.9, noNaN: true }),
+	start: fc.constant(0),
+	travel: fc.double({ min: -3, max: 3, noNaN: true }),
+	travelKept: fc.double({ min: 0, max: 1, noNaN: true }),
+	lingerFrames: fc.integer({ min: 0, max: 20 }),
+});
+const FRAME = 2400;
+
+it('each rebound is lower and no longer than the one before, and all fall under one gravity', () => {
+	fc.assert(
+		fc.property(settings, (chosen) => {
+			const [{ keys }] = buildBounce(chosen, 'sack', 'world', 30);
+			const gravity = (2 * chosen.height) / (chosen.fallFrames * FRAME) ** 2;
+			for (let i = 0; i + 1 < keys.length; i++) {
+				const [a, b] = [keys[i], keys[i + 1]];
+				if (a.shape.kind === 'hold') expect(b.v).toBe(a.v);
+				else expect(Math.abs(b.v - a.v)).toBeCloseTo((gravity * (b.t - a.t) ** 2) / 2, 6);
+				expect(b.t).toBeGreaterThan(a.t);
+			}
+			const tops = keys.filter((key) => key.shape.kind === 'fall').map((key) => key.v);
+			for (let i = 1; i < tops.length; i++) expect(tops[i]).toBeLessThanOrEqual(tops[i - 1] + 1e-9);
+			const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+			for (let t = 0; t <= keys.at(-1)!.t; t += 700)
+				expect(evaluateCurve(curve, t)).toBeGreaterThanOrEqual(0.5 - 1e-9);
+		}),
+	);
+});
+
+it('what is squashed keeps its volume at every key, on a screen its area', () => {
+	const channels = buildBounce(SETTINGS, 'sack', 'world', 30);
+	const keysOf = (component: string) =>
+		channels.find((c) => c.property === 'scale' && c.component === component)!.keys;
+	keysOf('y').forEach((key, i) => expect(key.v * keysOf('x')[i].v * keysOf('z')[i].v).toBeCloseTo(1, 12));
+	expect(Math.min(...keysOf('y').map((key) => key.v))).toBeCloseTo(0.6, 12);
+	expect(0.5 * keptAcross(0.5, 'interface')).toBe(1);
+});
+
+it('travel slows at each contact and lingers to a stop', () => {
+	const { keys } = buildBounce(SETTINGS, 'sack', 'world', 30).find(
+		(c) => c.component === 'x' && c.property === 'translation',
+	)!;
+	const speeds = keys.slice(1).map((key, i) => (key.v - keys[i].v) / (key.t - keys[i].t));
+	for (let i = 1; i < speeds.length; i++) expect(speeds[i]).toBeLessThan(speeds[i - 1]);
+	expect(keys[1].v).toBeCloseTo(-0.4, 12);
+});
+
+it('on a screen, where y runs down, it falls down', () => {
+	const [{ keys }] = buildBounce({ ...SETTINGS, ground: 500, height: 300 }, 'notice', 'interface', 60);
+	expect([keys[0].v, keys[1].v]).toEqual([200, 500]);
+});

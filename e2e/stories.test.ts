@@ -1,0 +1,178 @@
+/** Days at the harbour: what people set out to do, and the numbers that come of it. */
+import type { Page } from '@playwright/test';
+import type { Doc } from '../core/document/types';
+import { goToFrame, laneValue, openClip, saved, storedDoc } from './compose';
+import { expect, test, type TestServer } from './server';
+
+const FRAME = 2400;
+
+async function newClip(page: Page): Promise<void> {
+	await page.getByRole('button', { name: 'clip', exact: true }).click();
+	await page.getByRole('menuitem', { name: 'New clip' }).click();
+	await expect(page.getByRole('button', { name: 'clip', exact: true })).toContainText('clip');
+	await saved(page);
+}
+
+async function type(page: Page, name: string, text: string): Promise<void> {
+	const field = page.getByRole('textbox', { name, exact: true });
+	await field.click();
+	await field.fill(text);
+	await field.press('Enter');
+	await field.press('Escape');
+}
+
+/** Picks a part as people do who know its name. */
+async function pickPart(page: Page, name: string): Promise<void> {
+	await page.keyboard.press('Control+k');
+	await page.keyboard.type(name);
+	await page.getByRole('option', { name: `${name} part`, exact: true }).click();
+	await expect(page.getByRole('button', { name: `part ${name}`, exact: true })).toHaveAttribute(
+		'aria-pressed',
+		'true',
+	);
+}
+
+function keysOf(doc: Doc, part: string, path: string): { frame: number; v: number; kind: string }[] {
+	const [property, component] = path.split('.');
+	const channel = Object.values(doc.channels).find(
+		(c) =>
+			doc.clips[c.clip].name === 'clip' &&
+			c.part === part &&
+			c.property === property &&
+			c.component === component,
+	);
+	return channel?.keys.map((key) => ({ frame: key.t / FRAME, v: key.v, kind: key.shape.kind })) ?? [];
+}
+
+async function undoAll(page: Page): Promise<void> {
+	const undo = page.getByRole('button', { name: /^undo / });
+	while ((await undo.count()) > 0) {
+		await undo.click();
+		await page.waitForTimeout(80);
+		await saved(page);
+	}
+}
+
+async function untouched(server: TestServer, before: Doc): Promise<void> {
+	expect(await storedDoc(server, 'Quay')).toEqual(before);
+}
+
+test('the sack drops with three lower bounces and held contacts', async ({ app, server }) => {
+	const before = await storedDoc(server, 'Quay');
+	await openClip(app, server, 'Quay', 'sack drop');
+	await newClip(app);
+	await pickPart(app, 'mail sack');
+	await app.getByRole('button', { name: 'drop and bounce' }).click();
+	await type(app, 'height', '3.6');
+	await type(app, 'first fall', '15');
+	await type(app, 'frames on the ground', '2');
+	await app.getByRole('button', { name: 'Make keys' }).click();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	const rises = keysOf(doc, 'mail-sack', 'translation.y');
+	const tops = rises.filter((key) => key.kind === 'fall').map((key) => Number(key.v.toFixed(3)));
+	// 15, 9, 5, 3 frames a half arc: heights go with their squares.
+	expect(tops).toEqual([3.6, 1.296, 0.4, 0.144]);
+	expect(rises.filter((key) => key.v === 0).map((key) => key.frame)).toEqual([15, 17, 35, 37, 47, 49, 55]);
+	const sizes = keysOf(doc, 'mail-sack', 'scale.y');
+	expect(Math.min(...sizes.map((key) => key.v))).toBeCloseTo(0.7, 6);
+	// A check finds nothing to say against it.
+	await expect(app.getByRole('button', { name: 'checks: 0' })).toBeVisible();
+	await undoAll(app);
+	await untouched(server, before);
+});
+
+test('the kelp sways segment after segment, and the loop closes', async ({ app, server }) => {
+	const before = await storedDoc(server, 'Quay');
+	await openClip(app, server, 'Quay', 'kelp sway');
+	await newClip(app);
+	// The first segment by auto-key from the bench, copied onto the next two.
+	await pickPart(app, 'kelp 1');
+	await app.getByRole('button', { name: 'auto-key' }).click();
+	for (const [frame, angle] of [
+		[0, '-10'],
+		[20, '10'],
+		[40, '-10'],
+	] as const) {
+		await goToFrame(app, frame);
+		await type(app, 'kelp 1 rotation z', angle);
+		await saved(app);
+	}
+	await app.getByRole('button', { name: 'auto-key' }).click();
+	await app.keyboard.press('Control+a');
+	await app.keyboard.press('Control+c');
+	for (const part of ['kelp 2', 'kelp 3']) {
+		await goToFrame(app, 0);
+		await pickPart(app, part);
+		await app.keyboard.press('Control+v');
+		await saved(app);
+	}
+	// Each a little later than the one below.
+	await app.keyboard.press('Escape');
+	await app.keyboard.press('Control+a');
+	await expect(app.locator('[data-picked]')).toHaveText('9 keys on 3 lanes');
+	await type(app, 'stagger in frames', '4');
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	const frames = ['kelp-1', 'kelp-2', 'kelp-3'].map((part) =>
+		keysOf(doc, part, 'rotation.z').map((key) => key.frame),
+	);
+	expect(frames).toEqual([
+		[0, 20, 40],
+		[4, 24, 44],
+		[8, 28, 48],
+	]);
+
+	// Made a loop, it closes; one end moved, it does not, and the check mends it.
+	await app.getByRole('button', { name: 'Clip', exact: true }).click();
+	await app.getByRole('button', { name: 'again and again' }).click();
+	await goToFrame(app, 48);
+	await type(app, 'kelp 3 rotation z value', '5');
+	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
+	await expect(app.getByText('Does not close at the seam')).toBeVisible();
+	await app.getByRole('button', { name: 'End where it starts' }).first().click();
+	await app.keyboard.press('Escape');
+	await saved(app);
+	await expect(app.getByText('Does not close at the seam')).toHaveCount(0);
+	await undoAll(app);
+	await untouched(server, before);
+});
+
+test('two motions overlap: keys scaled, reversed and shifted keep their form', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const stored = async () => (await storedDoc(server, 'Quay')).channels['buoy-bob/buoy/rotation/z'].keys;
+	const original = await stored();
+	await app.getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.keyboard.press('Control+a');
+	await type(app, 'scale the times in percent', '50');
+	await saved(app);
+	expect((await stored()).map((key) => key.t)).toEqual(original.map((key) => key.t / 2));
+	await app.keyboard.press('r');
+	await saved(app);
+	const last = original.at(-1)!.t / 2;
+	expect((await stored()).map((key) => [key.t, key.v])).toEqual(
+		original.map((key) => [last - key.t / 2, key.v]).reverse(),
+	);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await stored()).toEqual(original);
+	await goToFrame(app, 30);
+	await app.keyboard.press('g');
+	await saved(app);
+	expect((await stored()).map((key) => key.t)).toEqual(
+		original.map((key) => (key.t >= 30 * FRAME ? key.t + 6 * FRAME : key.t)),
+	);
+	expect((await storedDoc(server, 'Quay')).clips['buoy-bob'].length).toBe(96 * FRAME);
+});
+
+test('anything is found by a few letters', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.keyboard.press('Control+k');
+	await app.keyboard.type('lamp sw');
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('button', { name: 'clip', exact: true })).toContainText('lamp sweep');
+	await goToFrame(app, 30);
+	await expect(laneValue(app, 'lamp rotation y')).toHaveValue('-90°');
+});

@@ -1,0 +1,163 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { Dialog } from 'bits-ui';
+	import { bounceTicks, buildBounce, type BounceSettings } from '$core/clip/bounce-builder';
+	import { compileCurve } from '$core/curve/compile';
+	import { evaluateCurve } from '$core/curve/evaluate';
+	import { PLAYS_ONCE } from '$core/curve/handles';
+	import { pasteKeys } from '$core/document/edits/clipboard';
+	import { updateClip } from '$core/document/edits/clips';
+	import type { Part } from '$core/document/types';
+	import { MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { profilePath } from './shapes';
+
+	let {
+		open = $bindable(false),
+		part,
+		height,
+		ground,
+	}: { open: boolean; part: Part; height: number; ground: number } = $props();
+	const session = useSession();
+	const world = $derived(session.doc.project.space === 'world');
+	const unit = $derived(world ? ' m' : ' px');
+
+	let settings = $state<BounceSettings>({
+		ground: 0,
+		height: 3,
+		fallFrames: 12,
+		restitution: 0.6,
+		bounces: 3,
+		contactFrames: 1,
+		squash: 0.3,
+		start: 0,
+		travel: 0,
+		travelKept: 0.7,
+		lingerFrames: 10,
+	});
+	// Each time it opens it begins where the part is.
+	$effect(() => {
+		if (!open) return;
+		untrack(() => {
+			const start = part.rest.translation[0];
+			settings = { ...settings, ground, height: Math.max(world ? 0.1 : 10, height), start };
+		});
+	});
+
+	const channels = $derived(buildBounce(settings, part.id, session.doc.project.space, session.frameRate));
+	const ticks = $derived(bounceTicks(channels));
+	const gravity = $derived((2 * settings.height) / ticksToSeconds(ticksOf(settings.fallFrames)) ** 2);
+	const SIZE = { width: 560, height: 150, pad: 14 };
+	const profile = $derived.by(() => {
+		const curve = compileCurve(channels[0].keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+		const sign = world ? 1 : -1;
+		return profilePath((t) => sign * evaluateCurve(curve, t), 0, Math.max(1, ticks), SIZE);
+	});
+
+	function ticksOf(frames: number): number {
+		return (frames * 72_000) / session.frameRate;
+	}
+	/** The fall that a height takes under the gravity of the Earth, on whole frames. */
+	function earth() {
+		settings.fallFrames = Math.max(
+			1,
+			Math.round(Math.sqrt((2 * settings.height) / 9.81) * session.frameRate),
+		);
+	}
+	function make() {
+		const { clip } = session;
+		if (!clip) return;
+		const t = Math.round(session.transport.local);
+		const end = Math.min(MAX_CLIP_TICKS, Math.max(clip.length, t + ticks));
+		session.edit(
+			`Drop ${part.name}`,
+			(doc) => pasteKeys(updateClip(doc, clip.id, { length: end }), clip.id, channels, t, null).doc,
+		);
+		open = false;
+	}
+</script>
+
+{#snippet field(
+	label: string,
+	name: keyof BounceSettings,
+	options: { unit?: string; digits?: number; min?: number; max?: number; step?: number; percent?: boolean },
+)}
+	<label class="flex items-center justify-between gap-2">
+		<span>{label}</span>
+		<NumberField
+			{label}
+			value={settings[name] * (options.percent ? 100 : 1)}
+			unit={options.unit ?? ''}
+			digits={options.digits ?? 2}
+			min={options.min}
+			max={options.max}
+			step={options.step ?? 1}
+			class="w-[84px]"
+			onpreview={(v) =>
+				(settings[name] = options.percent ? v / 100 : options.digits === 0 ? Math.round(v) : v)}
+			oncommit={(v) =>
+				(settings[name] = options.percent ? v / 100 : options.digits === 0 ? Math.round(v) : v)}
+		/>
+	</label>
+{/snippet}
+
+<Dialog.Root bind:open>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
+		<Dialog.Content
+			class="fixed left-1/2 top-1/2 z-50 max-h-[94vh] w-[640px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
+		>
+			<Dialog.Title class="text-base font-bold">Drop {part.name}</Dialog.Title>
+			<Dialog.Description class="text-muted"
+				>A body let go at the playhead: exact arcs under one gravity, each lower and shorter than the one
+				before.</Dialog.Description
+			>
+			<svg
+				viewBox="0 0 {SIZE.width} {SIZE.height}"
+				class="my-3 block w-full rounded-md border border-rule bg-sheet"
+				role="img"
+				aria-label="height over time"
+			>
+				<path d={profile.area} fill="var(--lake)" opacity="0.22" />
+				<path d={profile.line} fill="none" stroke="var(--lake)" stroke-width="2" />
+			</svg>
+			<div class="grid grid-cols-2 gap-x-8 gap-y-1.5">
+				{@render field('height', 'height', { unit, min: 0.001, max: 1e6, step: world ? 0.05 : 5 })}
+				{@render field('ground at y', 'ground', { unit, step: world ? 0.05 : 5 })}
+				{@render field('first fall', 'fallFrames', { unit: ' f', digits: 0, min: 1, max: 600 })}
+				<p class="flex items-center justify-between gap-2 text-muted">
+					<span>gravity {writeNumber(gravity, 2)}{unit}/s²</span>
+					{#if world}<button type="button" class="btn !min-h-[24px]" onclick={earth}>as on Earth</button>{/if}
+				</p>
+				{@render field('speed kept at a contact', 'restitution', {
+					unit: ' %',
+					digits: 0,
+					min: 1,
+					max: 99,
+					percent: true,
+				})}
+				{@render field('rebounds', 'bounces', { digits: 0, min: 0, max: 20 })}
+				{@render field('frames on the ground', 'contactFrames', { unit: ' f', digits: 0, min: 0, max: 30 })}
+				{@render field('flattens by', 'squash', { unit: ' %', digits: 0, min: 0, max: 90, percent: true })}
+				{@render field('travels in the first fall', 'travel', { unit, step: world ? 0.05 : 5 })}
+				{@render field('travel kept at a contact', 'travelKept', {
+					unit: ' %',
+					digits: 0,
+					min: 0,
+					max: 100,
+					percent: true,
+				})}
+				{@render field('slides on for', 'lingerFrames', { unit: ' f', digits: 0, min: 0, max: 300 })}
+				<p class="flex items-center text-muted">
+					{writeNumber(ticksToFrame(ticks, session.frameRate), 0)} frames in all
+				</p>
+			</div>
+			<div class="mt-4 flex justify-end gap-2">
+				<Dialog.Close class="btn">Cancel</Dialog.Close>
+				<button type="button" class="btn btn-main" onclick={make}>Make keys</button>
+			</div>
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>
