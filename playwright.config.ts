@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM_ARGS } from './scripts/chromium-args.mjs';
 
 export default defineConfig({
 	testDir: 'e2e',
@@ -15,14 +16,7 @@ export default defineConfig({
 		locale: 'en-GB',
 		launchOptions: {
 			executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-			args: [
-				'--no-sandbox',
-				'--disable-quic',
-				'--no-first-run',
-				'--disable-background-networking',
-				'--disable-component-update',
-				'--disable-sync',
-			],
+			args: CHROMIUM_ARGS,
 		},
 	},
 });

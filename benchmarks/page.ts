@@ -8,6 +8,7 @@ import { ProjectBuilder, type KeyRow } from '../demo/builder';
 import { writeProjectFile } from '../core/formats/project/file';
 import { TestServer } from '../e2e/server';
 import { figure, type Figure } from './figure';
+import { CHROMIUM_ARGS } from '../scripts/chromium-args.mjs';
 
 const CHANNELS = 200;
 const KEYS = 100;
@@ -46,14 +47,7 @@ export async function pageFigures(): Promise<Figure[]> {
 	const firstAnswer = performance.now() - started;
 	const browser = await chromium.launch({
 		executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
-		args: [
-			'--no-sandbox',
-			'--disable-quic',
-			'--no-first-run',
-			'--disable-background-networking',
-			'--disable-component-update',
-			'--disable-sync',
-		],
+		args: CHROMIUM_ARGS,
 	});
 	try {
 		const imported = await fetch(`${server.address}/api/projects/import`, {

@@ -5,6 +5,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { findChromium, root } from './setup.mjs';
+import { CHROMIUM_ARGS } from './chromium-args.mjs';
 
 const data = mkdtempSync(join(tmpdir(), 'hillock-shots-'));
 const server = spawn(process.execPath, ['bin/hillock.js', 'demo', '--port', '0', '--data', data], {
@@ -16,14 +17,7 @@ const address = await new Promise((resolve) =>
 );
 const browser = await chromium.launch({
 	executablePath: findChromium(),
-	args: [
-		'--no-sandbox',
-		'--disable-quic',
-		'--no-first-run',
-		'--disable-background-networking',
-		'--disable-component-update',
-		'--disable-sync',
-	],
+	args: CHROMIUM_ARGS,
 });
 
 async function shoot(name, steps, options = {}) {

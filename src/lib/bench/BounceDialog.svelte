@@ -41,8 +41,11 @@
 	$effect(() => {
 		if (!open) return;
 		untrack(() => {
+			// From where it stands, unless that is the ground already.
+			const least = world ? 0.2 : 20;
 			const start = part.rest.translation[0];
-			settings = { ...settings, ground, height: Math.max(world ? 0.1 : 10, height), start };
+			settings = { ...settings, ground, height: height > least ? height : world ? 3 : 300, start };
+			if (world) earth();
 		});
 	});
 
