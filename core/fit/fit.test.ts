@@ -50,7 +50,7 @@ function sourceOf(channels: Channel[], rotates: boolean): Source {
 		pieces,
 		evaluate: (t, out) => {
 			if (rotates)
-				eulerInto(8 * channels[0].value(t), 8 * channels[1].value(t), 8 * channels[2].value(t), 'XYZ', out);
+				eulerInto(3 * channels[0].value(t), 3 * channels[1].value(t), 3 * channels[2].value(t), 'XYZ', out);
 			else channels.forEach((c, k) => (out[k] = c.value(t)));
 		},
 	};
@@ -91,7 +91,7 @@ describe('a fitted sampler', () => {
 					expect(sampler.values.every(Number.isFinite)).toBe(true);
 				},
 			),
-			{ numRuns: 60 },
+			{ numRuns: 60, endOnFailure: true },
 		);
 	});
 

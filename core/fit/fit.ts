@@ -22,19 +22,24 @@ const ROUNDS = 8;
 
 type Build = (runs: readonly Run[], size: number, bound: number) => Sampler;
 
-/** Fits, measures, adds samples where it exceeds the bound, and fits again. */
-function refine(
-	source: Source,
-	bound: number,
-	share: number,
-	build: Build,
-	firstRuns: readonly Run[],
-): Fitted | null {
+/** A way to encode, and what it comes to before it is measured. */
+interface Draft {
+	build: Build;
+	/** Share of the bound that its keys may use. */
+	share: number;
+	sampler: Sampler;
+}
+
+function draft(runs: readonly Run[], size: number, bound: number, share: number, build: Build): Draft {
+	return { build, share, sampler: build(runs, size, bound * share) };
+}
+
+/** Measures a draft; while it exceeds the bound, adds samples there and fits again. */
+function refine(source: Source, bound: number, { build, share, sampler: first }: Draft): Fitted | null {
 	const extra = new Set<number>();
 	let within = bound * share;
-	let runs = firstRuns;
-	for (let round = 0; round < ROUNDS; round++) {
-		const sampler = build(runs, source.size, within);
+	let sampler = first;
+	for (let round = 0; ; round++) {
 		const before = extra.size;
 		const measured = measure(source, sampler, bound, (ticks) => {
 			const step = TICKS_PER_SECOND / 240 / 2 ** round;
@@ -44,10 +49,10 @@ function refine(
 				.add(ticks + step);
 		});
 		if (measured.error <= bound) return { sampler, ...measured };
+		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
-		runs = sampleRuns(source, bound / 4, extra);
+		sampler = build(sampleRuns(source, bound / 4, extra), source.size, within);
 	}
-	return null;
 }
 
 /** One key for each run where the source keeps its value between jumps; null where it does not. */
@@ -135,11 +140,7 @@ function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
 	return samplerBytes(b.sampler) < samplerBytes(a.sampler) ? b : a;
 }
 
-function fitQuantised(source: Source, bound: number, runs: readonly Run[]): Fitted | null {
-	if (source.size !== 4 || bound < LEAST_INT16_BOUND) return null;
-	const build: Build = (r, size, within) => quantised(fitLinear(r, size, within));
-	return refine(source, bound, Math.min(SHARE + 0.02, (bound - INT16_TURN) / bound), build, runs);
-}
+const buildQuantised: Build = (runs, size, bound) => quantised(fitLinear(runs, size, bound));
 
 /**
  * The smallest of the encodings that stay within `bound` (absolute, in the path's units; degrees for rotations).
@@ -149,11 +150,22 @@ export function fit(source: Source, bound: number): Fitted {
 	const runs = sampleRuns(source, bound, new Set());
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
-	const linear = fitQuantised(source, bound, runs) ?? refine(source, bound, SHARE, fitLinear, runs);
-	const cubic = refine(source, bound, SHARE, fitCubic, runs);
-	const close = linear && (!cubic || samplerBytes(linear.sampler) < 1.2 * samplerBytes(cubic.sampler));
-	const whole = close && !linear.sampler.stored ? refine(source, bound, WHOLE_SHARE, fitLinear, runs) : null;
-	const best = smaller(smaller(linear, whole), cubic);
+	const { size } = source;
+	const drafts = [draft(runs, size, bound, SHARE, fitLinear), draft(runs, size, bound, SHARE, fitCubic)];
+	if (size === 4 && bound >= LEAST_INT16_BOUND) {
+		drafts.push(draft(runs, size, bound, (bound - INT16_TURN) / bound, buildQuantised));
+	}
+	// The smallest first: refining only adds keys, so that most of the others need not be measured.
+	drafts.sort((a, b) => samplerBytes(a.sampler) - samplerBytes(b.sampler));
+	let best: Fitted | null = null;
+	for (const candidate of drafts) {
+		if (best && samplerBytes(candidate.sampler) >= samplerBytes(best.sampler)) break;
+		best = smaller(best, refine(source, bound, candidate));
+	}
+	const linear = drafts.find((candidate) => candidate.build === fitLinear)!;
+	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
+		best = smaller(best, refine(source, bound, draft(runs, size, bound, WHOLE_SHARE, fitLinear)));
+	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
 	return compressible(source, best, bound);
 }

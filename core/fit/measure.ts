@@ -14,6 +14,20 @@ const LEAST_CELLS = 8;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
 
+/** A cell is looked at closely when an end of it comes this near to the bound (or to the worst so far). */
+const NEAR = 0.6;
+const EVENLY = [0.25, 0.5, 0.75];
+const AFTER_CORNER = [0.05, 0.22, 0.55];
+const BEFORE_CORNER = [0.45, 0.78, 0.95];
+
+/** Where the parabola through three neighbouring places has its vertex. */
+function vertexOf(x: Float64Array, y: Float64Array, i: number): number {
+	const [a, b] = [x[i] - x[i - 1], x[i] - x[i + 1]];
+	const [p, q] = [y[i] - y[i + 1], y[i] - y[i - 1]];
+	const bottom = a * p - b * q;
+	return bottom === 0 ? x[i] : x[i] - (0.5 * (a * a * p - b * b * q)) / bottom;
+}
+
 /** Around a jump readers may show either side, within a few steps of float32. */
 function jumpWindows(source: Source): { from: number; to: number }[] {
 	return source.pieces
@@ -26,8 +40,8 @@ function jumpWindows(source: Source): { from: number; to: number }[] {
 }
 
 /**
- * Measures on every stretch between corners of the source and keys of the file, and at the extrema of the residual
- * in it. `over` gets the ticks of every place that is worse than `bound`.
+ * Measures on every stretch between corners of the source and keys of the file, closely next to those and wherever the
+ * residual comes near the bound, and at its extrema. `over` gets the ticks of every place that is worse than `bound`.
  */
 export function measure(
 	source: Source,
@@ -61,6 +75,31 @@ export function measure(
 	const marks = [start, end, ...source.pieces.map((p) => ticksToSeconds(p.t)), ...sampler.times]
 		.filter((t) => t >= start && t <= end)
 		.sort((a, b) => a - b);
+	/** Places in a cell that is looked at closely: five with its ends. */
+	const places = new Float64Array(5);
+	const heights = new Float64Array(5);
+	const lookClosely = (
+		from: number,
+		fromHeight: number,
+		to: number,
+		toHeight: number,
+		shares: readonly number[],
+	) => {
+		places[0] = from;
+		heights[0] = fromHeight;
+		places[4] = to;
+		heights[4] = toHeight;
+		for (let i = 1; i < 4; i++) {
+			places[i] = from + (to - from) * shares[i - 1];
+			heights[i] = residual(places[i]);
+			note(places[i], heights[i]);
+		}
+		for (let i = 1; i < 4; i++) {
+			if (heights[i] < heights[i - 1] || heights[i] < heights[i + 1]) continue;
+			const peak = vertexOf(places, heights, i);
+			if (peak > places[i - 1] && peak < places[i + 1]) note(peak, residual(peak));
+		}
+	};
 	for (let m = 0; m + 1 < marks.length; m++) {
 		const [a, b] = [marks[m], marks[m + 1]];
 		let left = residual(a);
@@ -68,19 +107,19 @@ export function measure(
 		if (b - a < 1e-9) continue;
 		const cells = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, Math.ceil((b - a) * CELLS_A_SECOND)));
 		const h = (b - a) / cells;
-		let here = residual(a + h);
-		for (let i = 1; i < cells; i++) {
-			const right = residual(a + (i + 1) * h);
-			note(a + i * h, here);
-			if (here >= left && here >= right && here > 0.5 * Math.min(bound, error || Infinity)) {
-				// The residual peaks near here: a parabola through three points finds where.
-				const curve = left - 2 * here + right;
-				const shift = curve < 0 ? (0.5 * (left - right)) / curve : 0;
-				const peak = a + (i + Math.max(-1, Math.min(1, shift))) * h;
-				note(peak, residual(peak));
+		let from = a;
+		for (let i = 1; i <= cells; i++) {
+			const to = i === cells ? b : a + i * h;
+			const right = residual(to);
+			note(to, right);
+			// Next to corners curves can be steep; elsewhere a peak over the bound shows at the ends of its cell.
+			if (i === 1) lookClosely(from, left, to, right, AFTER_CORNER);
+			else if (i === cells) lookClosely(from, left, to, right, BEFORE_CORNER);
+			else if (Math.max(left, right) > NEAR * Math.min(bound, error || Infinity)) {
+				lookClosely(from, left, to, right, EVENLY);
 			}
-			left = here;
-			here = right;
+			from = to;
+			left = right;
 		}
 	}
 	note(end, residual(end));

@@ -1,5 +1,6 @@
 /** Where a part's origin goes over a clip: for motion paths and spacing. */
-import { evaluateRound, POSE_STRIDE, type CompiledClip } from '../clip/compile';
+import { POSE_STRIDE, type CompiledClip } from '../clip/compile';
+import { evaluateCurve } from '../curve/evaluate';
 import { multiplyMatrices, poseMatrix, type Matrix } from './matrix';
 
 /** The parents of a part from the root down, then itself, as indices into the compiled clip's parts. */
@@ -21,12 +22,14 @@ export function worldMatrix(compiled: CompiledClip, part: string, pose: Float64A
 	}, null);
 }
 
-/** World places of a part's origin at the given ticks of a round: x, y, z each. */
+/** World places of a part's origin at the given ticks of a round: x, y, z each. Reads only what moves it. */
 export function partPath(compiled: CompiledClip, part: string, ticks: readonly number[]): Float64Array {
 	const out = new Float64Array(3 * ticks.length);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	const pose = compiled.rest.slice();
+	const chain = new Set(chainOf(compiled, part));
+	const channels = compiled.channels.filter(({ slot }) => chain.has(Math.floor(slot / POSE_STRIDE)));
 	ticks.forEach((t, i) => {
-		evaluateRound(compiled, t, 0, pose);
+		for (const { curve, slot } of channels) pose[slot] = evaluateCurve(curve, t);
 		const world = worldMatrix(compiled, part, pose);
 		if (world) out.set(world.subarray(12, 15), 3 * i);
 	});
