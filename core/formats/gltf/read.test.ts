@@ -1,0 +1,158 @@
+import { Document, WebIO } from '@gltf-transform/core';
+import { describe, expect, it } from 'vitest';
+import { makeParcelSlip } from '../../../demo/parcel-slip';
+import { makeQuay } from '../../../demo/quay';
+import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
+import { clipsInOrder, type Doc } from '../../document/types';
+import { angleBetween, fromEuler } from '../../pose/quaternion';
+import { readGltf } from './read';
+import { writeGltf } from './write';
+
+async function read(bytes: Uint8Array): Promise<Doc> {
+	const result = await readGltf(bytes, 'test');
+	if (!result.ok) throw new Error(result.problems[0].message);
+	return result.value.doc;
+}
+
+/** A file with one node and one channel. */
+async function oneChannel(
+	path: 'translation' | 'rotation' | 'scale',
+	interpolation: string,
+	times: number[],
+	values: number[],
+): Promise<Uint8Array> {
+	const document = new Document();
+	const buffer = document.createBuffer();
+	const node = document.createNode('buoy');
+	document.createScene().addChild(node);
+	const input = document
+		.createAccessor()
+		.setType('SCALAR')
+		.setArray(Float32Array.from(times))
+		.setBuffer(buffer);
+	const output = document
+		.createAccessor()
+		.setType(path === 'rotation' ? 'VEC4' : 'VEC3')
+		.setArray(Float32Array.from(values))
+		.setBuffer(buffer);
+	const sampler = document
+		.createAnimationSampler()
+		.setInterpolation(interpolation as 'LINEAR')
+		.setInput(input)
+		.setOutput(output);
+	const channel = document
+		.createAnimationChannel()
+		.setTargetNode(node)
+		.setTargetPath(path)
+		.setSampler(sampler);
+	document.createAnimation('bob').addSampler(sampler).addChannel(channel);
+	return new WebIO().writeBinary(document);
+}
+const keysOf = (doc: Doc, component: string) =>
+	Object.values(doc.channels).find((channel) => channel.component === component)!.keys;
+
+describe('a glTF file', () => {
+	it('gives straight spans, holds and handles of thirds for its three interpolations', async () => {
+		const linear = await read(await oneChannel('translation', 'LINEAR', [0, 1], [0, 0, 0, 2, 0, 0]));
+		expect(keysOf(linear, 'x').map((key) => [key.t, key.v, key.shape.kind])).toEqual([
+			[0, 0, 'linear'],
+			[72_000, 2, 'linear'],
+		]);
+		const step = await read(await oneChannel('scale', 'STEP', [0, 0.5, 1], [1, 1, 1, 1, 2, 1, 1, 1, 1]));
+		expect(keysOf(step, 'y').map((key) => key.shape.kind)).toEqual(['hold', 'hold', 'hold']);
+		// p(u) = u²: tangents 0 and 2 a second.
+		const cubic = await read(
+			await oneChannel(
+				'translation',
+				'CUBICSPLINE',
+				[0, 1],
+				[0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 2, 0, 0, 1, 0, 0, 0, 0],
+			),
+		);
+		const compiled = compileClip(cubic, Object.values(cubic.clips)[0]);
+		const pose = new Float64Array(POSE_STRIDE);
+		for (const x of [0.25, 0.5, 0.8]) {
+			evaluateRound(compiled, x * 72_000, 0, pose);
+			expect(pose[1]).toBeCloseTo(x * x, 6);
+		}
+	});
+
+	it('with two keys a hair apart jumps there', async () => {
+		const doc = await read(
+			await oneChannel(
+				'translation',
+				'LINEAR',
+				[0, 0.49999997, 0.5, 1],
+				[1, 0, 0, 1, 0, 0, 4, 0, 0, 5, 0, 0],
+			),
+		);
+		expect(keysOf(doc, 'x').map((key) => [key.t, key.v, key.shape.kind])).toEqual([
+			[0, 1, 'hold'],
+			[36_000, 4, 'linear'],
+			[72_000, 5, 'linear'],
+		]);
+	});
+
+	it('keeps turning past half a turn', async () => {
+		const turns = [0, 90, 180, 270, 360, 450].flatMap((angle) => fromEuler([0, 0, angle], 'XYZ'));
+		const doc = await read(await oneChannel('rotation', 'LINEAR', [0, 1, 2, 3, 4, 5], turns));
+		const z = keysOf(doc, 'z');
+		expect(z.at(-1)!.v - z[0].v).toBeCloseTo(450, 3);
+	});
+
+	it.each([
+		['Quay', makeQuay()],
+		['Parcel slip', makeParcelSlip()],
+	])('written from %s is read as the same poses', async (_, doc) => {
+		const clips = clipsInOrder(doc);
+		const back = await read((await writeGltf(doc, clips, { bounds: { relative: 0.0005 } })).bytes);
+		expect(
+			Object.values(back.parts)
+				.map((part) => part.name)
+				.sort(),
+		).toEqual(
+			Object.values(doc.parts)
+				.map((part) => part.name)
+				.sort(),
+		);
+		for (const clip of clips) {
+			const twin = Object.values(back.clips).find((candidate) => candidate.name === clip.name);
+			if (!twin) continue;
+			const [ours, theirs] = [compileClip(doc, clip), compileClip(back, twin)];
+			const [a, b] = [new Float64Array(ours.rest.length), new Float64Array(theirs.rest.length)];
+			for (const x of [0.13, 0.41, 0.77]) {
+				evaluateRound(ours, x * clip.length, 0, a);
+				evaluateRound(theirs, x * clip.length, 0, b);
+				ours.parts.forEach((part, i) => {
+					const j = theirs.parts.findIndex((other) => other.name === part.name);
+					const flip = doc.project.space === 'interface' ? -1 : 1;
+					const turn = [0, 1, 2].map((k) => a[i * POSE_STRIDE + 3 + k] * (k === 1 ? 1 : flip));
+					const read = b.subarray(j * POSE_STRIDE + 3, j * POSE_STRIDE + 6);
+					expect(angleBetween(fromEuler(turn, 'XYZ'), fromEuler(read, 'XYZ'))).toBeLessThan(0.2);
+					for (let k = 6; k < 9; k++) expect(b[j * POSE_STRIDE + k]).toBeCloseTo(a[i * POSE_STRIDE + k], 2);
+				});
+			}
+		}
+	});
+});
+
+describe('a file that is no glTF', () => {
+	const text = (value: string) => new TextEncoder().encode(value);
+	it.each([
+		['nothing', new Uint8Array(0)],
+		['noise', Uint8Array.from({ length: 5000 }, (_, i) => (i * 197) % 251)],
+		['a torn binary', new Uint8Array([0x67, 0x6c, 0x54, 0x46, 2, 0, 0, 0, 99, 0, 0, 0])],
+		['JSON of something else', text('{"song":1}')],
+		['deep nesting', text('['.repeat(100_000))],
+		[
+			'a buffer elsewhere',
+			text(
+				JSON.stringify({ asset: { version: '2.0' }, buffers: [{ uri: '../../secrets.bin', byteLength: 4 }] }),
+			),
+		],
+	])('%s is refused with a reason', async (_, bytes) => {
+		const result = await readGltf(bytes, 'test');
+		expect(result.ok).toBe(false);
+		expect(!result.ok && result.problems[0].message.length).toBeGreaterThan(15);
+	});
+});

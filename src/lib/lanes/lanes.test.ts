@@ -1,0 +1,152 @@
+import { describe, expect, it } from 'vitest';
+import { curveOf } from '$core/clip/compile';
+import { contextOf, setShape } from '$core/document/edits/keys';
+import { partsInTree, type Doc } from '$core/document/types';
+import { makeQuay } from '../../../demo/quay';
+import type { LanePicture } from './draw';
+import { handlePoints } from './draw';
+import { hitTest, keysWithin } from './hit';
+import { columnTimes, layoutRows, rowsWithin, type LaneRow } from './rows';
+import { frameStep, marks } from './ruler-steps';
+import { rangeOf, valuePerPixel, valueY } from './scale';
+
+const quay = makeQuay();
+const FRAME = 2400;
+
+function layout(
+	doc: Doc,
+	clipId: string,
+	options: { closed?: string[]; showStill?: boolean; height?: number; picked?: string } = {},
+) {
+	return layoutRows({
+		tree: partsInTree(doc),
+		channels: doc.channels,
+		clip: doc.clips[clipId],
+		closed: new Set(options.closed),
+		heightOf: () => options.height ?? 56,
+		showStill: options.showStill ?? false,
+		pickedPart: options.picked ?? null,
+	});
+}
+
+/** The lanes of a clip at ten pixels a frame. */
+function picture(doc: Doc, clipId: string, height = 56): LanePicture {
+	const clip = doc.clips[clipId];
+	const curve = (id: string) => curveOf(doc.channels[id], clip);
+	return {
+		rows: layout(doc, clipId, { height }).rows,
+		scrollTop: 0,
+		width: 800,
+		height: 600,
+		x: (t) => (t / FRAME) * 10,
+		ticksAt: (x) => (x / 10) * FRAME,
+		length: clip.length,
+		gridLines: [],
+		curve,
+		range: (row) => rangeOf(curve(row.id), clip.length),
+		context: (row) => contextOf(doc, row.channel),
+		keys: new Map(),
+		pickedChannel: null,
+		pickedPart: null,
+		palette: {} as never,
+	};
+}
+const laneOf = (p: LanePicture, id: string) =>
+	p.rows.find((row): row is LaneRow => row.kind === 'lane' && row.id === id)!;
+const SACK = 'sack-drop/mail-sack/translation/y';
+
+describe('rows', () => {
+	it('are the moving parts with their channels, parents first, in the order of the properties', () => {
+		const { rows, stillParts } = layout(quay, 'sack-drop');
+		expect(rows.filter((row) => row.kind === 'part').map((row) => row.id)).toEqual([
+			'crane-arm',
+			'rope',
+			'mail-sack',
+			'dust',
+		]);
+		expect(
+			rows
+				.filter((row) => row.kind === 'lane' && row.part.id === 'mail-sack')
+				.map((row) => row.id.split('/').slice(2).join(' ')),
+		).toEqual(['translation x', 'translation y', 'rotation z', 'scale x', 'scale y']);
+		expect(stillParts).toBe(Object.keys(quay.parts).length - 4);
+	});
+
+	it('lie one under the other, and a closed part hides its channels', () => {
+		const { rows, height } = layout(quay, 'sack-drop', { closed: ['mail-sack'] });
+		rows.forEach((row, i) => expect(row.top).toBe(i === 0 ? 0 : rows[i - 1].top + rows[i - 1].height));
+		expect(height).toBe(rows.at(-1)!.top + rows.at(-1)!.height);
+		expect(rows.some((row) => row.id === SACK)).toBe(false);
+	});
+
+	it('show a still part when it is picked or all are wanted', () => {
+		expect(layout(quay, 'sack-drop', { picked: 'buoy' }).rows.some((row) => row.id === 'buoy')).toBe(true);
+		expect(layout(quay, 'sack-drop', { showStill: true }).stillParts).toBe(0);
+	});
+
+	it('in sight are found by height', () => {
+		const { rows } = layout(quay, 'sack-drop');
+		const seen = rowsWithin(rows, 100, 300);
+		expect(seen).toEqual(rows.filter((row) => row.top + row.height > 100 && row.top < 300));
+		expect(
+			columnTimes([quay.channels[SACK], quay.channels['sack-drop/mail-sack/scale/y']]).slice(0, 4),
+		).toEqual([0, 4, 17, 18].map((f) => f * FRAME));
+	});
+});
+
+describe('the pointer', () => {
+	const p = picture(quay, 'sack-drop');
+	const lane = laneOf(p, SACK);
+	const yOf = (v: number) => lane.top + valueY(v, p.range(lane), lane.height);
+
+	it('is on a key at its head and at its stake, on the line between keys, on the ground elsewhere', () => {
+		expect(hitTest(p, 271, yOf(1.15) + 2)).toMatchObject({ kind: 'key', t: 27 * FRAME });
+		expect(hitTest(p, 270, yOf(0.4))).toMatchObject({ kind: 'key', t: 27 * FRAME });
+		const t = 30.5;
+		const fallen = 1.15 * (1 - ((t - 27) / 8) ** 2);
+		expect(hitTest(p, t * 10, yOf(fallen))).toMatchObject({ kind: 'span', t: 27 * FRAME });
+		expect(hitTest(p, 315, yOf(3))).toMatchObject({ kind: 'lane' });
+		expect(hitTest(p, 700, 2000)).toEqual({ kind: 'none' });
+	});
+
+	it('is on a whole column of keys in the row of a part', () => {
+		const part = p.rows.find((row) => row.kind === 'part' && row.id === 'mail-sack')!;
+		expect(hitTest(p, 172, part.top + 10)).toMatchObject({ kind: 'column', t: 17 * FRAME });
+		expect(hitTest(p, 225, part.top + 10)).toMatchObject({ kind: 'part' });
+	});
+
+	it('reaches the handles of picked keys in tall lanes only', () => {
+		const doc = setShape(quay, new Map([[SACK, new Set([27 * FRAME])]]), { kind: 'handles' });
+		const tall = { ...picture(doc, 'sack-drop', 180), keys: new Map([[SACK, new Set([27 * FRAME])]]) };
+		const row = laneOf(tall, SACK);
+		const index = row.channel.keys.findIndex((key) => key.t === 27 * FRAME);
+		const [right] = handlePoints(row, index, tall.context(row)).filter((point) => point.side === 'right');
+		const y = row.top + valueY(right.v, tall.range(row), row.height);
+		expect(hitTest(tall, tall.x(right.t), y)).toMatchObject({ kind: 'handle', side: 'right', t: 27 * FRAME });
+		const low = { ...picture(doc, 'sack-drop', 56), keys: tall.keys };
+		expect(hitTest(low, low.x(right.t), laneOf(low, SACK).top + 10).kind).not.toBe('handle');
+	});
+
+	it('picks the stakes that a rectangle touches', () => {
+		const found = keysWithin(p, [lane], { left: 100, right: 360, top: lane.top + 30, bottom: lane.top + 55 });
+		expect([...found.get(SACK)!].map((t) => t / FRAME)).toEqual([17, 19, 27, 35, 36]);
+		expect(
+			keysWithin(p, [lane], { left: 100, right: 360, top: lane.top + 500, bottom: lane.top + 600 }).size,
+		).toBe(0);
+	});
+});
+
+describe('scales', () => {
+	it('map values to heights and pixels back to values', () => {
+		const range = { low: -1, high: 3 };
+		const perPixel = valuePerPixel(range, 120);
+		expect(valueY(-1, range, 120) - valueY(3, range, 120)).toBeCloseTo(4 / perPixel, 9);
+		expect(valueY(5, { low: 5, high: 5 }, 100)).toBeGreaterThan(20);
+	});
+
+	it('put marks on whole frames, far enough apart to be read', () => {
+		const step = frameStep(400, 30, 46);
+		expect([(step * FRAME) / 400 >= 46, step]).toEqual([true, 10]);
+		expect(marks(-500, 60 * FRAME, 15, 30)).toEqual([0, 15, 30, 45, 60].map((f) => f * FRAME));
+	});
+});
