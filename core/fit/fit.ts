@@ -17,7 +17,9 @@ export interface Fitted extends Measured {
 /** Share of the bound that the keys may use; rounding to float32 and to short mantissas takes the rest. */
 const SHARE = 0.985;
 /** What a second try of LINEAR may use, where the first is close to being the smallest. */
-const WHOLE_SHARE = 0.9995;
+const WHOLE_SHARE = 0.997;
+/** What a measured error may come to: peaks between the places that are looked at can be a little higher. */
+const GUARD = 0.998;
 const ROUNDS = 8;
 
 type Build = (runs: readonly Run[], size: number, bound: number) => Sampler;
@@ -41,14 +43,14 @@ function refine(source: Source, bound: number, { build, share, sampler: first }:
 	let sampler = first;
 	for (let round = 0; ; round++) {
 		const before = extra.size;
-		const measured = measure(source, sampler, bound, (ticks) => {
+		const measured = measure(source, sampler, GUARD * bound, (ticks) => {
 			const step = TICKS_PER_SECOND / 240 / 2 ** round;
 			extra
 				.add(ticks)
 				.add(ticks - step)
 				.add(ticks + step);
 		});
-		if (measured.error <= bound) return { sampler, ...measured };
+		if (measured.error <= GUARD * bound) return { sampler, ...measured };
 		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
 		sampler = build(sampleRuns(source, bound / 4, extra), source.size, within);
@@ -77,7 +79,7 @@ function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | 
 		times: Float32Array.from(times),
 		values: Float32Array.from(values),
 	};
-	const measured = measure(source, sampler);
+	const measured = measure(source, sampler, bound);
 	return measured.error <= bound ? { sampler, ...measured } : null;
 }
 
@@ -129,8 +131,8 @@ function compressible(source: Source, fitted: Fitted, bound: number): Fitted {
 		return fitted;
 	for (const share of [0.12, 0.05, 0.02]) {
 		const sampler = rounded(fitted.sampler, share * bound);
-		const measured = measure(source, sampler);
-		if (measured.error <= bound) return { sampler, ...measured };
+		const measured = measure(source, sampler, GUARD * bound);
+		if (measured.error <= GUARD * bound) return { sampler, ...measured };
 	}
 	return fitted;
 }

@@ -52,6 +52,8 @@ export function measure(
 	const { size } = source;
 	const out = new Float32Array(size);
 	const truth = new Float64Array(size);
+	const early = new Float64Array(size);
+	const late = new Float64Array(size);
 	const windows = jumpWindows(source);
 	let error = 0;
 	let errorAt = 0;
@@ -61,9 +63,18 @@ export function measure(
 		source.evaluate(Math.min(source.end, Math.max(source.start, seconds * TICKS_PER_SECOND)), truth);
 		return distance(size, out, truth);
 	};
-	const note = (seconds: number, value: number) => {
-		if (value <= error && value <= bound) return;
+	/** How much the source itself changes within a step of float32 time: at a vertical tangent no key can follow. */
+	const withinAStep = (seconds: number): number => {
+		const step = 2 ** -22 * Math.max(1 / 1024, seconds) * TICKS_PER_SECOND;
+		const ticks = seconds * TICKS_PER_SECOND;
+		source.evaluate(Math.max(source.start, ticks - step), early);
+		source.evaluate(Math.min(source.end, ticks + step), late);
+		return distance(size, early, late);
+	};
+	const note = (seconds: number, measured: number) => {
+		if (measured <= error && measured <= bound) return;
 		if (windows.some(({ from, to }) => seconds >= from && seconds <= to)) return;
+		const value = measured > bound ? Math.max(0, measured - withinAStep(seconds)) : measured;
 		if (!(value <= error)) {
 			error = value;
 			errorAt = seconds;

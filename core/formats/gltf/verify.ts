@@ -57,7 +57,7 @@ export async function verifyGltf(
 				nodeOf.set(part.id, node);
 				const sampler = samplers.get(`${animation}\n${node}\n${name}`);
 				const { bound, toProject } = boundOf(path, doc.project.space, bounds);
-				const { error } = sampler ? measure(path.source, sampler) : { error: Infinity };
+				const { error } = sampler ? measure(path.source, sampler, bound) : { error: Infinity };
 				result.worstShare = Math.max(result.worstShare, error / bound);
 				if (!(error <= bound)) {
 					result.violations.push({

@@ -278,7 +278,7 @@ function encode(
 ): { sampler: Sampler; exact: boolean; error: number; errorAt: number } {
 	const exact = exactSampler(path);
 	if (exact) {
-		const measured = measure(path.source, exact);
+		const measured = measure(path.source, exact, bound);
 		if (measured.error <= bound) return { sampler: exact, exact: true, ...measured };
 	}
 	return { ...fit(path.source, bound), exact: false };
