@@ -114,29 +114,27 @@
 					.flatMap((channel) => channel.keys.map((key) => key.t)),
 			),
 		].filter((t) => t <= clip.length);
-		return { places: partPath(compiled, partId, ticks), keys: partPath(compiled, partId, keyed), keyed };
+		return { places: partPath(compiled, partId, ticks), keys: partPath(compiled, partId, keyed) };
 	});
-	let drawnWay = $state.raw<{
-		line: string;
-		dots: { x: number; y: number }[];
-		keys: { x: number; y: number; t: number }[];
-	} | null>(null);
+	/** The way as SVG paths: its line, a round dot a frame, and one for each key. One path each, since there are many. */
+	let drawnWay = $state.raw<{ line: string; dots: string; keys: string } | null>(null);
 	function placeWay() {
 		if (!scene || !way) {
 			drawnWay = null;
 			return;
 		}
-		const at = (places: Float64Array, i: number) =>
-			scene!.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]);
-		const dots = Array.from({ length: way.places.length / 3 }, (_, i) => at(way.places, i));
-		const still = dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2);
-		drawnWay = still
-			? null
-			: {
-					line: `M ${dots.map((dot) => `${dot.x.toFixed(1)} ${dot.y.toFixed(1)}`).join(' L ')}`,
-					dots,
-					keys: way.keyed.map((t, i) => ({ ...at(way.keys, i), t })),
-				};
+		const placed = (places: Float64Array) =>
+			Array.from({ length: places.length / 3 }, (_, i) =>
+				scene!.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
+			);
+		const dots = placed(way.places);
+		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) {
+			drawnWay = null;
+			return;
+		}
+		const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
+		const points = (list: readonly { x: number; y: number }[]) => list.map((p) => `M${text(p)}h0`).join('');
+		drawnWay = { line: `M${dots.map(text).join('L')}`, dots: points(dots), keys: points(placed(way.keys)) };
 	}
 	$effect(() => {
 		void way;
@@ -363,15 +361,9 @@
 	{#if drawnWay}
 		<svg class="pointer-events-none absolute inset-0 size-full" aria-hidden="true" data-way>
 			<path d={drawnWay.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
-			{#each drawnWay.dots as dot, i (i)}<circle cx={dot.x} cy={dot.y} r="1.9" fill="var(--lake)" />{/each}
-			{#each drawnWay.keys as key (key.t)}<circle
-					cx={key.x}
-					cy={key.y}
-					r="4"
-					fill="var(--sheet)"
-					stroke="var(--ink)"
-					stroke-width="1.4"
-				/>{/each}
+			<path d={drawnWay.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
+			<path d={drawnWay.keys} stroke="var(--ink)" stroke-width="9.4" stroke-linecap="round" />
+			<path d={drawnWay.keys} stroke="var(--sheet)" stroke-width="6.6" stroke-linecap="round" />
 		</svg>
 	{/if}
 	{#if gizmo}
