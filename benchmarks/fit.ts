@@ -3,7 +3,7 @@ import { gzipSync } from 'node:zlib';
 import { bake, fit } from '../core/fit/fit';
 import { fitCubic } from '../core/fit/cubic';
 import { fitLinear } from '../core/fit/linear';
-import { measure } from '../core/fit/measure';
+import { rawError } from './independent';
 import { sampleRuns, type Run } from '../core/fit/samples';
 import { samplerBytes, type Sampler } from '../core/fit/sampler';
 import { Stabber } from '../core/fit/stabber';
@@ -124,13 +124,23 @@ interface Totals {
 	bytes: number;
 	baked: number;
 	violations: number;
+	/** Largest raw error over its bound. */
+	worstShare: number;
 	worseThanLinear: number;
 	files: Buffer[];
 	bakedFiles: Buffer[];
 }
 
 function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
-	const sum: Totals = { bytes: 0, baked: 0, violations: 0, worseThanLinear: 0, files: [], bakedFiles: [] };
+	const sum: Totals = {
+		bytes: 0,
+		baked: 0,
+		violations: 0,
+		worstShare: 0,
+		worseThanLinear: 0,
+		files: [],
+		bakedFiles: [],
+	};
 	for (const { source, range } of corpus) {
 		const bound = relative * range;
 		const fitted = fit(source, bound);
@@ -139,7 +149,9 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 		sum.baked += samplerBytes(dense);
 		sum.files.push(content(fitted.sampler));
 		sum.bakedFiles.push(content(dense));
-		if (!(measure(source, fitted.sampler, bound).error <= bound)) sum.violations++;
+		const raw = rawError(source, fitted.sampler);
+		sum.worstShare = Math.max(sum.worstShare, raw.error / bound);
+		if (!(raw.error <= bound)) sum.violations++;
 		const linear = fitLinear(sampleRuns(source, bound, new Set()), source.size, bound);
 		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
 	}
@@ -164,6 +176,7 @@ export async function fitFigures(): Promise<Figure[]> {
 	const figures: Figure[] = [];
 	const share = (part: number, whole: number) => (part / whole).toFixed(4);
 	let violations = 0;
+	let worstShare = 0;
 	let worse = 0;
 	for (const [relative, most] of [
 		[1e-2, 0.08],
@@ -172,6 +185,7 @@ export async function fitFigures(): Promise<Figure[]> {
 	] as const) {
 		const sum = totals(corpus, relative);
 		violations += sum.violations;
+		worstShare = Math.max(worstShare, sum.worstShare);
 		worse += sum.worseThanLinear;
 		const got = sum.bytes / sum.baked;
 		figures.push(
@@ -217,8 +231,8 @@ export async function fitFigures(): Promise<Figure[]> {
 		),
 		figure('curves with more bytes than LINEAR alone, at all bounds', String(worse), '0', worse === 0),
 		figure(
-			'bounds not kept, measured at the extrema of the residual',
-			String(violations),
+			'bounds not kept, by a raw measurement of its own at 40 000 places a curve, all bounds',
+			`${violations} (worst ${(100 * worstShare).toFixed(2)} % of its bound)`,
 			'0',
 			violations === 0,
 		),

@@ -18,9 +18,24 @@ export interface Fitted extends Measured {
 const SHARE = 0.985;
 /** What a second try of LINEAR may use, where the first is close to being the smallest. */
 const WHOLE_SHARE = 0.997;
-/** What a measured error may come to: peaks between the places that are looked at can be a little higher. */
-const GUARD = 0.998;
+/** Peaks between the places that are looked at can be a little higher than what was measured. */
+const GUARD = 0.002;
+/** What float32 arithmetic turns a rotation by, in degrees; a few float32 steps of the largest value for vectors. */
+const ROTATION_NOISE = 4e-5;
+const VALUE_NOISE = 2 ** -21;
 const ROUNDS = 8;
+
+/** What a measured error may come to, so that the bound holds between the places that were measured too. */
+function accepted(source: Source, runs: readonly Run[], bound: number): number {
+	let noise = ROTATION_NOISE;
+	if (source.size !== 4) {
+		let largest = 0;
+		for (const { values } of runs) for (const v of values) largest = Math.max(largest, Math.abs(v));
+		noise = VALUE_NOISE * largest;
+	}
+	// A bound that is itself as fine as float32 leaves no room to be careful in.
+	return Math.max(0.75 * bound, bound - Math.max(GUARD * bound, noise));
+}
 
 type Build = (runs: readonly Run[], size: number, bound: number) => Sampler;
 
@@ -37,20 +52,25 @@ function draft(runs: readonly Run[], size: number, bound: number, share: number,
 }
 
 /** Measures a draft; while it exceeds the bound, adds samples there and fits again. */
-function refine(source: Source, bound: number, { build, share, sampler: first }: Draft): Fitted | null {
+function refine(
+	source: Source,
+	bound: number,
+	limit: number,
+	{ build, share, sampler: first }: Draft,
+): Fitted | null {
 	const extra = new Set<number>();
 	let within = bound * share;
 	let sampler = first;
 	for (let round = 0; ; round++) {
 		const before = extra.size;
-		const measured = measure(source, sampler, GUARD * bound, (ticks) => {
+		const measured = measure(source, sampler, limit, (ticks) => {
 			const step = TICKS_PER_SECOND / 240 / 2 ** round;
 			extra
 				.add(ticks)
 				.add(ticks - step)
 				.add(ticks + step);
 		});
-		if (measured.error <= GUARD * bound) return { sampler, ...measured };
+		if (measured.error <= limit) return { sampler, ...measured };
 		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
 		sampler = build(sampleRuns(source, bound / 4, extra), source.size, within);
@@ -125,14 +145,14 @@ function rounded(sampler: Sampler, room: number): Sampler {
 }
 
 /** The coarsest rounding that still keeps the bound. */
-function compressible(source: Source, fitted: Fitted, bound: number): Fitted {
+function compressible(source: Source, fitted: Fitted, bound: number, limit: number): Fitted {
 	// Readers normalise rotations of CUBICSPLINE only: the others keep their unit length.
 	if (fitted.sampler.stored || (source.size === 4 && fitted.sampler.interpolation !== 'CUBICSPLINE'))
 		return fitted;
 	for (const share of [0.12, 0.05, 0.02]) {
 		const sampler = rounded(fitted.sampler, share * bound);
-		const measured = measure(source, sampler, GUARD * bound);
-		if (measured.error <= GUARD * bound) return { sampler, ...measured };
+		const measured = measure(source, sampler, limit);
+		if (measured.error <= limit) return { sampler, ...measured };
 	}
 	return fitted;
 }
@@ -153,6 +173,7 @@ export function fit(source: Source, bound: number): Fitted {
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const { size } = source;
+	const limit = accepted(source, runs, bound);
 	const drafts = [draft(runs, size, bound, SHARE, fitLinear), draft(runs, size, bound, SHARE, fitCubic)];
 	if (size === 4 && bound >= LEAST_INT16_BOUND) {
 		drafts.push(draft(runs, size, bound, (bound - INT16_TURN) / bound, buildQuantised));
@@ -162,14 +183,14 @@ export function fit(source: Source, bound: number): Fitted {
 	let best: Fitted | null = null;
 	for (const candidate of drafts) {
 		if (best && samplerBytes(candidate.sampler) >= samplerBytes(best.sampler)) break;
-		best = smaller(best, refine(source, bound, candidate));
+		best = smaller(best, refine(source, bound, limit, candidate));
 	}
 	const linear = drafts.find((candidate) => candidate.build === fitLinear)!;
 	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
-		best = smaller(best, refine(source, bound, draft(runs, size, bound, WHOLE_SHARE, fitLinear)));
+		best = smaller(best, refine(source, bound, limit, draft(runs, size, bound, WHOLE_SHARE, fitLinear)));
 	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
-	return compressible(source, best, bound);
+	return compressible(source, best, bound, limit);
 }
 
 /** Dense LINEAR keys at a fixed rate: what a file costs without any fit. */

@@ -10,12 +10,17 @@ export interface Measured {
 	errorAt: number;
 }
 
-const LEAST_CELLS = 8;
+const LEAST_CELLS = 12;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
 
 /** A cell is looked at closely when an end of it comes this near to the bound (or to the worst so far). */
 const NEAR = 0.6;
+/** A source is vertical where a step of float32 time changes it by this share of the bound. */
+const UNFOLLOWABLE = 0.5;
+/** Peaks this near to the bound are climbed, in so many steps that halve their surroundings. */
+const CLIMBS_FROM = 0.9;
+const CLIMBS = 4;
 const EVENLY = [0.25, 0.5, 0.75];
 const AFTER_CORNER = [0.05, 0.22, 0.55];
 const BEFORE_CORNER = [0.45, 0.78, 0.95];
@@ -65,16 +70,21 @@ export function measure(
 	};
 	/** How much the source itself changes within a step of float32 time: at a vertical tangent no key can follow. */
 	const withinAStep = (seconds: number): number => {
-		const step = 2 ** -22 * Math.max(1 / 1024, seconds) * TICKS_PER_SECOND;
+		const step = 2 ** -23 * seconds * TICKS_PER_SECOND;
 		const ticks = seconds * TICKS_PER_SECOND;
 		source.evaluate(Math.max(source.start, ticks - step), early);
 		source.evaluate(Math.min(source.end, ticks + step), late);
 		return distance(size, early, late);
 	};
+	/** An error over the bound, less what no key could follow; only where a step of time is worth most of the bound. */
+	const resolvable = (seconds: number, measured: number): number => {
+		const blur = withinAStep(seconds);
+		return blur > UNFOLLOWABLE * bound ? Math.max(0, measured - blur) : measured;
+	};
 	const note = (seconds: number, measured: number) => {
 		if (measured <= error && measured <= bound) return;
 		if (windows.some(({ from, to }) => seconds >= from && seconds <= to)) return;
-		const value = measured > bound ? Math.max(0, measured - withinAStep(seconds)) : measured;
+		const value = measured > bound ? resolvable(seconds, measured) : measured;
 		if (!(value <= error)) {
 			error = value;
 			errorAt = seconds;
@@ -89,6 +99,23 @@ export function measure(
 	/** Places in a cell that is looked at closely: five with its ends. */
 	const places = new Float64Array(5);
 	const heights = new Float64Array(5);
+	/** Notes the residual at its peak between two places: at the vertex, and where that counts, closing in on it. */
+	const climb = (from: number, to: number, vertex: number): void => {
+		let [low, high] = [from, to];
+		let top = vertex > from && vertex < to ? vertex : (from + to) / 2;
+		let height = residual(top);
+		note(top, height);
+		if (height < CLIMBS_FROM * Math.min(bound, error || Infinity)) return;
+		for (let i = 0; i < CLIMBS; i++) {
+			const [left, right] = [(low + top) / 2, (top + high) / 2];
+			const [a, b] = [residual(left), residual(right)];
+			note(left, a);
+			note(right, b);
+			if (a > height && a >= b) [high, top, height] = [top, left, a];
+			else if (b > height) [low, top, height] = [top, right, b];
+			else [low, high] = [left, right];
+		}
+	};
 	const lookClosely = (
 		from: number,
 		fromHeight: number,
@@ -107,8 +134,7 @@ export function measure(
 		}
 		for (let i = 1; i < 4; i++) {
 			if (heights[i] < heights[i - 1] || heights[i] < heights[i + 1]) continue;
-			const peak = vertexOf(places, heights, i);
-			if (peak > places[i - 1] && peak < places[i + 1]) note(peak, residual(peak));
+			climb(places[i - 1], places[i + 1], vertexOf(places, heights, i));
 		}
 	};
 	for (let m = 0; m + 1 < marks.length; m++) {
