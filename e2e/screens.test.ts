@@ -6,7 +6,20 @@ import { curveOf } from '../core/clip/compile';
 import { evaluateCurve } from '../core/curve/evaluate';
 import { makeQuay } from '../demo/quay';
 import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
-import { expect, test } from './server';
+import { expect, test, type TestServer } from './server';
+
+async function setValue(page: Page, channel: string, text: string): Promise<void> {
+	const field = laneValue(page, channel);
+	await field.click();
+	await field.fill(text);
+	await field.press('Enter');
+	await field.press('Escape');
+}
+
+async function storedValue(server: TestServer, t: number): Promise<number | undefined> {
+	const { channels } = await storedDoc(server, 'Quay');
+	return channels['buoy-bob/buoy/rotation/z'].keys.find((key) => key.t === t)?.v;
+}
 
 async function seriousFindings(page: Page): Promise<string[]> {
 	const { violations } = await new AxeBuilder({ page }).analyze();
@@ -97,23 +110,35 @@ test('a deleted project comes back with undo', async ({ app, server }) => {
 	await expect(app.getByRole('link', { name: 'Quay' })).toBeVisible();
 });
 
-test('while the server is away edits wait, outlive the page, and are saved when it is back', async ({
-	app,
-	server,
-}) => {
+test('while the server is away edits wait, and are saved when it is back', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	await goToFrame(app, 10);
 	await server.stop();
-	const value = laneValue(app, 'buoy rotation z');
-	await value.click();
-	await value.fill('25');
-	await value.press('Enter');
-	await value.press('Escape');
+	await setValue(app, 'buoy rotation z', '25');
 	await expect(app.locator('[data-save-state="away"]')).toBeVisible();
 	await server.start();
 	await saved(app);
-	const keys = async () => (await storedDoc(server, 'Quay')).channels['buoy-bob/buoy/rotation/z'].keys;
-	expect((await keys()).find((key) => key.t === 24_000)!.v).toBe(25);
+	expect(await storedValue(server, 24_000)).toBe(25);
+});
+
+test('edits that could not be sent outlive the page: the next visit sends them', async ({
+	app,
+	server,
+	context,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const address = app.url();
+	await goToFrame(app, 10);
+	await server.stop();
+	await setValue(app, 'buoy rotation z', '33');
+	await expect(app.locator('[data-save-state="away"]')).toBeVisible();
+	await app.close({ runBeforeUnload: false });
+	await server.start();
+	expect(await storedValue(server, 24_000)).toBeUndefined();
+	const again = await context.newPage();
+	await again.goto(address);
+	await saved(again);
+	await expect.poll(() => storedValue(server, 24_000)).toBe(33);
 });
 
 test('two windows: other things are merged, the same thing is not lost in silence', async ({
@@ -124,19 +149,12 @@ test('two windows: other things are merged, the same thing is not lost in silenc
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const other = await context.newPage();
 	await openClip(other, server, 'Quay', 'buoy bob');
-	const set = async (page: Page, name: string, text: string) => {
-		const field = laneValue(page, name);
-		await field.click();
-		await field.fill(text);
-		await field.press('Enter');
-		await field.press('Escape');
-	};
-	await set(app, 'buoy translation y', '-1');
+	await setValue(app, 'buoy translation y', '-1');
 	await saved(app);
-	await set(other, 'buoy rotation z', '12');
+	await setValue(other, 'buoy rotation z', '12');
 	await saved(other);
 	await expect(laneValue(other, 'buoy translation y')).toHaveValue('-1 m');
-	await set(app, 'buoy rotation z', '-12');
+	await setValue(app, 'buoy rotation z', '-12');
 	await expect(app.getByText('The project has changed in the meantime')).toBeVisible();
 	await expect(laneValue(app, 'buoy rotation z')).toHaveValue('12°');
 });

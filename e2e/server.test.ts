@@ -11,47 +11,54 @@ interface Loaded {
 	revision: number;
 }
 
-test('killed in the middle of saves, nothing acknowledged is lost', async ({ server }) => {
-	const id = await projectId(server, 'Quay');
-	const url = () => `${server.address}/api/projects/${id}`;
-	const address = { clip: 'sack-drop', part: 'mail-sack', property: 'translation', component: 'z' } as const;
-	let { doc, revision } = (await (await fetch(url())).json()) as Loaded;
-	for (let round = 0; round < 3; round++) {
-		const acknowledged = new Map<number, number>();
-		let running = true;
-		const saving = (async () => {
-			for (let i = 0; running; i++) {
-				const [t, v] = [100 * (i % 700), round * 1000 + i];
-				const next = setValue(doc, address, t, v);
-				const changeset = diffDocuments(doc, next);
-				const response = await fetch(url(), {
-					method: 'PATCH',
-					headers: { 'content-type': 'application/json', 'if-match': `"${revision}"` },
-					body: JSON.stringify({ editId: `k${round}-${i}`, label: 'Set value', changeset }),
-				}).catch(() => null);
-				if (!response?.ok) return;
-				revision = ((await response.json()) as Loaded).revision;
-				doc = next;
-				acknowledged.set(t, v);
-			}
-		})();
-		// Under way: some are acknowledged, one is on its way when the process dies.
-		await expect.poll(() => acknowledged.size, { intervals: [5] }).toBeGreaterThan(8 + 5 * round);
-		await server.stop('SIGKILL');
-		running = false;
-		await saving;
-		await server.start();
-		const kept = (await (await fetch(url())).json()) as Loaded;
-		const keys = new Map(
-			kept.doc.channels['sack-drop/mail-sack/translation/z'].keys.map((key) => [key.t, key.v]),
-		);
-		for (const [t, v] of acknowledged) expect(keys.get(t)).toBe(v);
-		// One edit may have been stored without its answer having arrived.
-		expect(kept.revision - revision).toBeGreaterThanOrEqual(0);
-		expect(kept.revision - revision).toBeLessThanOrEqual(1);
-		({ doc, revision } = kept);
-	}
-});
+for (const signal of ['SIGKILL', 'SIGTERM'] as const)
+	test(`ended by ${signal} in the middle of saves, nothing acknowledged is lost`, async ({ server }) => {
+		const id = await projectId(server, 'Quay');
+		const url = () => `${server.address}/api/projects/${id}`;
+		const address = {
+			clip: 'sack-drop',
+			part: 'mail-sack',
+			property: 'translation',
+			component: 'z',
+		} as const;
+		let { doc, revision } = (await (await fetch(url())).json()) as Loaded;
+		for (let round = 0; round < 3; round++) {
+			const acknowledged = new Map<number, number>();
+			let running = true;
+			const saving = (async () => {
+				for (let i = 0; running; i++) {
+					const [t, v] = [100 * (i % 700), round * 1000 + i];
+					const next = setValue(doc, address, t, v);
+					const changeset = diffDocuments(doc, next);
+					const response = await fetch(url(), {
+						method: 'PATCH',
+						headers: { 'content-type': 'application/json', 'if-match': `"${revision}"` },
+						body: JSON.stringify({ editId: `k${round}-${i}`, label: 'Set value', changeset }),
+					}).catch(() => null);
+					if (!response?.ok) return;
+					revision = ((await response.json()) as Loaded).revision;
+					doc = next;
+					acknowledged.set(t, v);
+				}
+			})();
+			// Under way: some are acknowledged, one is on its way when the process dies.
+			await expect.poll(() => acknowledged.size, { intervals: [5] }).toBeGreaterThan(8 + 5 * round);
+			const code = await server.stop(signal);
+			if (signal === 'SIGTERM') expect(code).toBe(0);
+			running = false;
+			await saving;
+			await server.start();
+			const kept = (await (await fetch(url())).json()) as Loaded;
+			const keys = new Map(
+				kept.doc.channels['sack-drop/mail-sack/translation/z'].keys.map((key) => [key.t, key.v]),
+			);
+			for (const [t, v] of acknowledged) expect(keys.get(t)).toBe(v);
+			// One edit may have been stored without its answer having arrived.
+			expect(kept.revision - revision).toBeGreaterThanOrEqual(0);
+			expect(kept.revision - revision).toBeLessThanOrEqual(1);
+			({ doc, revision } = kept);
+		}
+	});
 
 function ask(
 	address: string,

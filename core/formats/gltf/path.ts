@@ -1,6 +1,6 @@
 /** One (node, path) of an exported clip: its source in glTF's units, and the sampler where the motion is exactly one. */
 import type { CompiledClip } from '../../clip/compile';
-import { curveOf, slotOffset } from '../../clip/compile';
+import { curveOf } from '../../clip/compile';
 import {
 	curvePieces,
 	SPAN_CUBIC,
@@ -264,9 +264,4 @@ export function exactSampler(path: PathSource): Sampler | null {
 		times: Float32Array.from(isConstant ? [0] : times),
 		values: Float32Array.from(isConstant ? values.slice(0, size) : values),
 	};
-}
-
-/** Slot of a component in the pose buffer of a compiled clip. */
-export function poseSlot(compiled: CompiledClip, part: Part, path: PathName, axis: 'x' | 'y' | 'z'): number {
-	return compiled.indexOfPart.get(part.id)! * 10 + slotOffset(path, axis);
 }

@@ -5,7 +5,7 @@
 	import { indexAt } from '$core/curve/edit';
 	import { curveOf } from '$core/clip/compile';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
-	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import { clamp, snapToFrame, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/session/commands';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -373,8 +373,6 @@
 			scroller.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true }),
 		);
 	}
-
-	const endOfFrames = $derived(clip ? frameToTicks(1, session.frameRate) : 0);
 </script>
 
 <svelte:window
@@ -387,7 +385,6 @@
 	class="relative flex h-full min-h-0 flex-col bg-paper"
 	aria-label="lanes"
 	bind:clientWidth={viewWidth}
-	data-frame-ticks={endOfFrames}
 >
 	<Ruler {view} {onhint} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->

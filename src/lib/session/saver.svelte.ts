@@ -75,9 +75,13 @@ export class Saver {
 	/** Asks the server to undo or redo; call it after `flushed`. */
 	async travel(kind: 'undo' | 'redo'): Promise<Answer<Saved & { changeset: Changeset | null }>> {
 		this.state = 'saving';
+		// An edit made meanwhile waits: it is based on what undo leaves behind.
+		this.running = true;
 		const answer = await api.travel(this.project, this.revision, newId(), kind);
+		this.running = false;
 		if (answer.ok) this.accept(answer.value);
 		else this.state = answer.problem.status === 0 ? 'away' : 'saved';
+		void this.run();
 		return answer;
 	}
 

@@ -1,0 +1,171 @@
+/** What hands do with pointer and wheel: turning on the stage, scrubbing, zooming, bending, holding an axis. */
+import type { Locator, Page } from '@playwright/test';
+import {
+	frameX,
+	goToFrame,
+	lane,
+	laneValue,
+	openClip,
+	pickedKeyPlace,
+	saved,
+	storedChannel,
+} from './compose';
+import { expect, test } from './server';
+
+async function centreOf(locator: Locator): Promise<{ x: number; y: number }> {
+	const box = (await locator.boundingBox())!;
+	return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}
+
+async function dragBy(page: Page, from: { x: number; y: number }, dx: number, dy: number): Promise<void> {
+	await page.mouse.move(from.x, from.y);
+	await page.mouse.down();
+	await page.mouse.move(from.x + dx / 2, from.y + dy / 2, { steps: 3 });
+	await page.mouse.move(from.x + dx, from.y + dy, { steps: 3 });
+	await page.mouse.up();
+}
+
+for (const [project, clip, part, channel, sign] of [
+	['Quay', 'buoy bob', 'buoy', 'buoy-bob/buoy/rotation/z', 1],
+	// On a screen y runs down, so a turn to the left as seen is a negative one.
+	['Parcel slip', 'gauge settles', 'needle', 'gauge-settles/needle/rotation/z', -1],
+] as const) {
+	test(`${part}: the ring turns it as far as the hand goes, and auto-key writes it`, async ({
+		app,
+		server,
+	}) => {
+		await openClip(app, server, project, clip);
+		await goToFrame(app, 5);
+		await app.getByRole('button', { name: `part ${part}`, exact: true }).click();
+		const before = Number.parseFloat(await laneValue(app, `${part} rotation z`).inputValue());
+		await app.getByRole('button', { name: 'auto-key' }).click();
+		const centre = await centreOf(app.locator('[data-gizmo="move"]'));
+		// From the right of the ring a quarter round to its top: to the left, as seen.
+		const radius = 40;
+		const on = (angle: number) =>
+			[centre.x + radius * Math.cos(angle), centre.y - radius * Math.sin(angle)] as const;
+		await app.mouse.move(...on(0.35));
+		await app.mouse.down();
+		for (let i = 1; i <= 9; i++) await app.mouse.move(...on(0.35 + (Math.PI / 2) * (i / 9)));
+		await app.mouse.up();
+		await saved(app);
+		const t = 5 * (project === 'Quay' ? 2400 : 1200);
+		const key = (await storedChannel(server, project, channel))!.keys.find((k) => k.t === t)!;
+		expect(Math.abs(key.v - (before + sign * 90))).toBeLessThan(2);
+	});
+}
+
+test('a part that moves cannot be moved by hand between its keys, unless auto-key is on', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const before = await storedChannel(server, 'Quay', 'buoy-bob/buoy/translation/y');
+	await goToFrame(app, 10);
+	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	await dragBy(app, await centreOf(app.locator('[data-gizmo="move-y"] circle')), 0, -20);
+	await expect(app.getByText('translation y moves in this clip')).toBeVisible();
+	expect(await storedChannel(server, 'Quay', 'buoy-bob/buoy/translation/y')).toEqual(before);
+	// Along x it does not move here: that changes where it rests, and makes no key.
+	await dragBy(app, await centreOf(app.locator('[data-gizmo="move-x"] circle')), -30, 0);
+	await saved(app);
+	expect(await storedChannel(server, 'Quay', 'buoy-bob/buoy/translation/x')).toBeUndefined();
+	await expect(app.getByRole('button', { name: 'undo Move buoy' })).toBeEnabled();
+});
+
+test('a value is scrubbed as one step of undo', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
+	const before = await keys();
+	await dragBy(app, await centreOf(laneValue(app, 'buoy rotation z')), 12, 0);
+	await saved(app);
+	expect((await keys())[0].v).toBe(before[0].v + 12);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await keys()).toEqual(before);
+	await expect(app.getByRole('button', { name: 'undo', exact: true })).toBeDisabled();
+});
+
+test('the wheel zooms time about the pointer and moves along it; the whole clip comes back', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const clip = await app.locator('[data-lanes-canvas]').boundingBox();
+	const mark = async () => (await pickedKeyPlace(app)).x;
+	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
+	const whole = await mark();
+	// Wheel events come at whole pixels.
+	const pivot = Math.floor(whole);
+	await app.mouse.move(pivot, clip!.y + 60);
+	await app.keyboard.down('Control');
+	for (let i = 0; i < 4; i++) await app.mouse.wheel(0, -150);
+	await app.keyboard.up('Control');
+	// What is under the pointer stays there; all else goes away from it, by e to the 0.0016 a unit of the wheel.
+	const zoom = Math.exp(4 * 150 * 0.0016);
+	await expect.poll(mark).toBeCloseTo(pivot + (whole - pivot) * zoom, 1);
+	await app.getByRole('button', { name: 'buoy rotation z: key before' }).click();
+	const start = await frameX(app, 0, 90);
+	await expect
+		.poll(async () => (await app.locator('[data-key-mark]').count()) === 0 || (await mark()) < start - 40)
+		.toBe(true);
+	await app.keyboard.press('Shift+X');
+	await expect.poll(mark).toBeCloseTo(start, 0);
+});
+
+test('Shift holds one axis of a drag, Escape takes it back, Ctrl lets keys off the frames', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
+	const before = await keys();
+	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
+	const place = await pickedKeyPlace(app);
+	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
+
+	await app.mouse.move(place.x, place.y);
+	await app.mouse.down();
+	await app.mouse.move(place.x + 5 * frame, place.y - 20, { steps: 4 });
+	await app.keyboard.press('Escape');
+	await app.mouse.up();
+	await expect(laneValue(app, 'buoy rotation z')).toHaveValue(`${before[1].v}°`);
+	expect(await keys()).toEqual(before);
+
+	await app.keyboard.down('Shift');
+	await dragBy(app, place, 5 * frame, 9);
+	await app.keyboard.up('Shift');
+	await saved(app);
+	expect([(await keys())[1].t - before[1].t, (await keys())[1].v]).toEqual([5 * 2400, before[1].v]);
+
+	await app.keyboard.down('Control');
+	await dragBy(app, await pickedKeyPlace(app), 2.4 * frame, 0);
+	await app.keyboard.up('Control');
+	await saved(app);
+	expect((await keys())[1].t % 2400).not.toBe(0);
+});
+
+test('a lane is made tall, a span bent on it, and both are there at the next visit', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'ferry crossing');
+	const id = 'ferry-crossing/ferry/translation/x';
+	const shape = async () => (await storedChannel(server, 'Quay', id))!.keys[0].shape;
+	expect(await shape()).toEqual({ kind: 'eased', start: 0.45, finish: 0.6 });
+	await app.getByRole('button', { name: 'translation x', exact: true }).click();
+	await app.keyboard.press('l');
+	await expect(lane(app, 'ferry translation x')).toHaveCSS('height', '180px');
+	// The line at frame 75: the value there, from the foot of the lane to its top.
+	await goToFrame(app, 75);
+	const value = Number.parseFloat(await laneValue(app, 'ferry translation x').inputValue());
+	const box = (await lane(app, 'ferry translation x').boundingBox())!;
+	const share = (value - 3.4) / 5.2;
+	const line = { x: await frameX(app, 75, 150), y: box.y + 8 + (180 - 13) * (1 - share) };
+	await dragBy(app, line, 0, -18);
+	await saved(app);
+	// Pulled up by 18 of 90 pixels it starts sooner and finishes more slowly, by a fifth.
+	expect(await shape()).toEqual({ kind: 'eased', start: 0.25, finish: 0.8 });
+	await app.reload();
+	await expect(lane(app, 'ferry translation x')).toHaveCSS('height', '180px');
+});
