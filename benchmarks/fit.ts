@@ -152,7 +152,7 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 		const raw = rawError(source, fitted.sampler);
 		sum.worstShare = Math.max(sum.worstShare, raw.error / bound);
 		if (!(raw.error <= bound)) sum.violations++;
-		const linear = fitLinear(sampleRuns(source, bound, new Set()), source.size, bound);
+		const linear = fitLinear(sampleRuns(source, bound, new Set()), source, bound);
 		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
 	}
 	return sum;
@@ -210,9 +210,9 @@ export async function fitFigures(): Promise<Figure[]> {
 			...run,
 			slack: new Float64Array(run.count),
 		}));
-		linear += fitLinear(runs, 1, bound).times.length;
+		linear += fitLinear(runs, { size: 1 }, bound).times.length;
 		fewestLinear += fewestVertices(runs[0], bound);
-		cubic += fitCubic(runs, 1, bound).times.length;
+		cubic += fitCubic(runs, { size: 1 }, bound).times.length;
 		fewestCubic += fewestCubics(runs[0], bound) + 1;
 	}
 	const rates = [1, 3, 4].map((size) => rate(corpus, size));

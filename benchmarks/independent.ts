@@ -23,7 +23,7 @@ export function rawError(source: Source, sampler: Sampler): { error: number; tic
 		if (jumps.some((t) => Math.abs(t - ticks) < JUMP_WINDOW)) continue;
 		sampleAt(sampler, ticksToSeconds(ticks), out);
 		source.evaluate(ticks, truth);
-		const value = distance(source.size, out, truth);
+		const value = distance(source, out, truth);
 		if (!(value <= error)) {
 			error = value;
 			at = ticks;

@@ -30,14 +30,14 @@ export function checkFile(file: string, options: CheckOptions): void {
 		seconds: ticksToSeconds(finding.t),
 		measure: finding.measure,
 		why: finding.why,
-		mend: finding.mend?.label ?? null,
+		mends: finding.mends.map((mend) => mend.label),
 	});
 	if (options.json) process.stdout.write(`${JSON.stringify(findings.map(row), null, 2)}\n`);
 	else if (options.sarif) process.stdout.write(`${JSON.stringify(toSarif(doc, file, findings), null, 2)}\n`);
 	else {
 		for (const finding of findings) {
-			const { severity, place, frame, measure, mend } = row(finding);
-			const advice = mend ? ` (mend: ${mend})` : '';
+			const { severity, place, frame, measure, mends } = row(finding);
+			const advice = mends.length > 0 ? ` (mend: ${mends.join('; ')})` : '';
 			process.stdout.write(
 				`${severity}: ${place}, frame ${frame}: ${RULES[finding.rule]}: ${measure}${advice}\n`,
 			);

@@ -57,7 +57,7 @@ export class ProjectBuilder {
 		private readonly frameRate: number,
 	) {
 		const project = { type: 'project' as const, id: slug(name), name, space, frameRate };
-		this.doc = { project, parts: {}, clips: {}, channels: {}, cues: {} };
+		this.doc = { project, parts: {}, clips: {}, channels: {}, formulas: {}, cues: {} };
 	}
 
 	private order(): string {

@@ -8,23 +8,32 @@ export const RULES = {
 	'seam-slope': 'Changes speed at the seam',
 	'last-frame-doubled': 'The last frame shows the first one again',
 	'ends-apart': 'Ends at another time than the clip',
+	'dead-hold': 'Stands still towards the end of a loop',
 	'off-grid': 'A key between frames',
 	'rebound-grows': 'A rebound higher or longer than the one before',
 	'spring-cut-short': 'A spring that is cut short',
 	'two-axis-swing': 'A turn about two axes that leaves the short way',
+	'long-turn': 'Half a turn or more between two keys',
 	'scale-through-zero': 'Scale goes through zero',
 	teleport: 'A large change within a frame',
 	'constant-channel': 'A channel that never changes',
+	'formula-not-finite': 'A formula that fails',
+	'formula-not-periodic': 'A formula that does not come round',
 	'cue-outside': 'A cue outside the clip',
 } as const;
 export type Rule = keyof typeof RULES;
 export type Severity = 'error' | 'warning' | 'note';
 
+export interface Mend {
+	label: string;
+	edit: (doc: Doc) => Doc;
+}
+
 export interface Finding {
 	rule: Rule;
 	severity: Severity;
 	clip: string;
-	/** Null for what concerns a whole clip. */
+	/** Id of the channel or formula; null for what concerns a whole clip. */
 	channel: string | null;
 	/** Ticks. */
 	t: number;
@@ -32,5 +41,6 @@ export interface Finding {
 	measure: string;
 	/** Why it matters to somebody who watches. */
 	why: string;
-	mend: { label: string; edit: (doc: Doc) => Doc } | null;
+	/** Edits that put it right, the most likely first. */
+	mends: readonly Mend[];
 }

@@ -35,7 +35,7 @@ export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): o
 							logicalLocations: [{ fullyQualifiedName: placeOf(doc, finding) }],
 						},
 					],
-					properties: { seconds: ticksToSeconds(finding.t), mend: finding.mend?.label ?? null },
+					properties: { seconds: ticksToSeconds(finding.t), mends: finding.mends.map((mend) => mend.label) },
 				})),
 			},
 		],

@@ -57,7 +57,9 @@ export function keepSlopes(before: readonly Key[], after: Key[], sources: readon
 }
 
 function withSides(key: Key, left: HandleSide | undefined, right: HandleSide | undefined): Key {
-	const next: Key = { t: key.t, v: key.v, shape: key.shape };
+	const next = { ...key };
+	delete next.left;
+	delete next.right;
 	if (left) next.left = left;
 	if (right) next.right = right;
 	return next;

@@ -1,7 +1,7 @@
 /** Playing keys backwards: shapes and handles turned about, so that the motion is the same in reverse. */
 import { expandSpan, indexAt } from './edit';
 import type { CurveContext } from './handles';
-import type { Key, Shape, StepJump } from './types';
+import type { Four, Key, Shape, StepJump } from './types';
 
 const TURNED_JUMPS: Record<StepJump, StepJump> = {
 	'jump-start': 'jump-end',
@@ -18,6 +18,7 @@ export function reversedShape(shape: Shape): Shape | null {
 			return { kind: 'steps', count: 1, jump: 'jump-start' };
 		case 'linear':
 		case 'handles':
+		case 'tangents':
 			return shape;
 		case 'eased':
 			return { kind: 'eased', start: shape.finish, finish: shape.start };
@@ -40,6 +41,15 @@ export function reversedShape(shape: Shape): Shape | null {
 	}
 }
 
+const negated = ([x, y, z, w]: Four): Four => [-x, -y, -z, -w];
+
+function withoutSides(key: Key): Key {
+	const bare = { ...key };
+	delete bare.left;
+	delete bare.right;
+	return bare;
+}
+
 /**
  * Reverses the stretch from the first to the last of the given ticks, all keys between included. Springs and bounces
  * in it become keys with simple shapes first.
@@ -60,13 +70,23 @@ export function reverseKeys(keys: readonly Key[], times: ReadonlySet<number>, co
 		// The span after a turned key is the span that was before it.
 		const before = inside[i - 1];
 		const shape = before ? reversedShape(before.shape)! : inside.at(-1)!.shape;
-		const next: Key = { t: first + last - key.t, v: key.v, shape };
+		const next: Key = { ...withoutSides(key), t: first + last - key.t, shape };
 		// At the ends of the stretch the outer sides stay where they are.
 		const left = i === inside.length - 1 ? inside[0].left : key.right;
 		const right = i === 0 ? inside.at(-1)!.right : key.left;
 		if (left) next.left = left;
 		if (right) next.right = right;
+		if (key.tangents)
+			next.tangents = { left: negated(key.tangents.right), right: negated(key.tangents.left) };
 		return next;
 	});
 	return [...list.slice(0, from), ...turned.reverse(), ...list.slice(to + 1)];
+}
+
+/** Reverses a stretch of a switch: what was held until a key is held from it on. */
+export function reverseSwitch(keys: readonly Key[], times: ReadonlySet<number>): Key[] {
+	const [first, last] = [Math.min(...times), Math.max(...times)];
+	const inside = keys.filter((key) => key.t >= first && key.t <= last);
+	const turned = inside.map((key, i) => ({ ...key, t: first + last - key.t, v: (inside[i - 1] ?? key).v }));
+	return [...keys.filter((key) => key.t < first), ...turned.reverse(), ...keys.filter((key) => key.t > last)];
 }

@@ -90,6 +90,11 @@ export interface BounceShape {
 	count: number;
 }
 
+/** Orientations only: glTF's cubic spline with the tangents of the two keys. */
+export interface TangentsShape {
+	kind: 'tangents';
+}
+
 export type Shape =
 	| HoldShape
 	| LinearShape
@@ -102,7 +107,8 @@ export type Shape =
 	| StepsShape
 	| StopsShape
 	| SpringShape
-	| BounceShape;
+	| BounceShape
+	| TangentsShape;
 export type ShapeKind = Shape['kind'];
 
 export const HANDLE_MODES = ['smooth', 'flat', 'joined', 'split'] as const;
@@ -118,11 +124,17 @@ export interface HandleSide {
 	rise?: number;
 }
 
+export type Four = [number, number, number, number];
+
 export interface Key {
 	t: number;
 	v: number;
 	/** Belongs to the span that starts at this key. */
 	shape: Shape;
+	/** Colours: sRGB red, green, blue, alpha in 0…1; orientations: unit quaternion x, y, z, w. `v` is 0 then. */
+	vector?: Four;
+	/** Orientations with the shape `tangents`: change of the quaternion a second, on each side. */
+	tangents?: { left: Four; right: Four };
 	/** The side towards the key before. */
 	left?: HandleSide;
 	/** The side towards the key after. */

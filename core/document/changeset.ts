@@ -4,8 +4,8 @@
  */
 import type { Key } from '../curve/types';
 import { ok, token, type Problem, type Result } from '../result';
-import type { Channel, Doc, Entity } from './types';
-import { badReferences, validateChannel, validateEntity, validateShape } from './validate';
+import { MAP_OF, MAPS, type Channel, type Doc, type Entity, type MapName } from './types';
+import { badReferences, validateEntity, validateRules, validateShape } from './validate';
 
 export interface KeySplice {
 	/** Index in the keys as they were before. */
@@ -22,10 +22,6 @@ export interface Changeset {
 	/** Ids of entities to remove. */
 	drop: string[];
 }
-
-type MapName = 'parts' | 'clips' | 'channels' | 'cues';
-const MAPS: readonly MapName[] = ['parts', 'clips', 'channels', 'cues'];
-const MAP_OF = { part: 'parts', clip: 'clips', channel: 'channels', cue: 'cues' } as const;
 
 export function isEmpty(changeset: Changeset): boolean {
 	return (
@@ -57,7 +53,12 @@ function spliceKeys(before: readonly Key[], after: readonly Key[]): KeySplice[] 
 }
 
 function differOnlyInKeys(a: Channel, b: Channel): boolean {
-	return a.ends === b.ends && a.accumulates === b.accumulates && a.keys !== b.keys;
+	return (
+		a.ends === b.ends &&
+		a.accumulates === b.accumulates &&
+		a.colourSpace === b.colourSpace &&
+		a.keys !== b.keys
+	);
 }
 
 /** The changeset that leads from one document to another; swap the arguments for its inverse. */
@@ -116,6 +117,7 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 		parts: { ...doc.parts },
 		clips: { ...doc.clips },
 		channels: { ...doc.channels },
+		formulas: { ...doc.formulas },
 		cues: { ...doc.cues },
 	};
 	const touched = new Map<string, string>();
@@ -139,7 +141,7 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 			if (elsewhere || id === project.id) {
 				problems.push({ pointer: `${prefix}/type`, message: 'The id belongs to an entity of another type.' });
 			}
-			if (entity.type === 'channel') problems.push(...validateChannel(entity, prefix));
+			problems.push(...validateRules(entity, prefix));
 			maps[MAP_OF[entity.type]][id] = entity;
 		}
 	}
@@ -152,7 +154,7 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 		}
 		touched.set(id, prefix);
 		const next = applySplices(channel, splices, prefix, problems);
-		problems.push(...validateChannel(next, prefix));
+		problems.push(...validateRules(next, prefix));
 		maps.channels[id] = next;
 	}
 	if (problems.length > 0) return { ok: false, problems };

@@ -74,9 +74,34 @@ export interface Clip {
 	note: string;
 }
 
-export const PROPERTIES = ['translation', 'rotation', 'scale', 'opacity'] as const;
+export const PROPERTIES = [
+	'translation',
+	'rotation',
+	'orientation',
+	'scale',
+	'opacity',
+	'visible',
+	'colour',
+] as const;
 export type Property = (typeof PROPERTIES)[number];
 export type Component = 'x' | 'y' | 'z' | 'value';
+
+/** What a channel's keys hold: a number, 0 or 1 held, a colour or a unit quaternion. */
+export type ChannelKind = 'number' | 'switch' | 'colour' | 'orientation';
+
+export function kindOf(property: Property): ChannelKind {
+	if (property === 'visible') return 'switch';
+	return property === 'colour' || property === 'orientation' ? property : 'number';
+}
+
+/** Whether keys hold four numbers (a colour or an orientation) in `vector`, and `v` says nothing. */
+export function isVector(property: Property): boolean {
+	return property === 'colour' || property === 'orientation';
+}
+
+export const COLOUR_SPACES = ['linear', 'srgb', 'oklab'] as const;
+/** Where colours between two keys are mixed. */
+export type ColourSpace = (typeof COLOUR_SPACES)[number];
 
 export interface Channel {
 	type: 'channel';
@@ -90,6 +115,24 @@ export interface Channel {
 	ends: Ends;
 	/** Adds its change over a round in every later round of a repeating clip: it travels. */
 	accumulates: boolean;
+	/** Colours only: where they are mixed; linear light when absent. */
+	colourSpace?: ColourSpace;
+}
+
+/** What a name in a formula stands for: another channel of the clip, or a constant. */
+export type FormulaInput = { part: string; property: Property; component: Component } | { value: number };
+
+/** Computes one number of a part from others, instead of keys. It goes before a channel for the same. */
+export interface Formula {
+	type: 'formula';
+	/** The id of the channel that it stands for, and `/formula`. */
+	id: string;
+	clip: string;
+	part: string;
+	property: Property;
+	component: Component;
+	text: string;
+	inputs: Readonly<Record<string, FormulaInput>>;
 }
 
 export interface Cue {
@@ -101,24 +144,41 @@ export interface Cue {
 	payload: unknown;
 }
 
-export type Entity = Project | Part | Clip | Channel | Cue;
+export type Entity = Project | Part | Clip | Channel | Formula | Cue;
 
 export interface Doc {
 	project: Project;
 	parts: Readonly<Record<string, Part>>;
 	clips: Readonly<Record<string, Clip>>;
 	channels: Readonly<Record<string, Channel>>;
+	formulas: Readonly<Record<string, Formula>>;
 	cues: Readonly<Record<string, Cue>>;
 }
 
+/** The maps of a document, and which of them holds which type of entity. */
+export const MAPS = ['parts', 'clips', 'channels', 'formulas', 'cues'] as const;
+export type MapName = (typeof MAPS)[number];
+export const MAP_OF = {
+	part: 'parts',
+	clip: 'clips',
+	channel: 'channels',
+	formula: 'formulas',
+	cue: 'cues',
+} as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
+
 export const AXES = ['x', 'y', 'z'] as const;
+const VALUE = ['value'] as const;
 
 export function componentsOf(property: Property): readonly Component[] {
-	return property === 'opacity' ? ['value'] : AXES;
+	return property === 'translation' || property === 'rotation' || property === 'scale' ? AXES : VALUE;
 }
 
 export function channelId(clip: string, part: string, property: Property, component: Component): string {
 	return `${clip}/${part}/${property}/${component}`;
+}
+
+export function formulaId(clip: string, part: string, property: Property, component: Component): string {
+	return `${channelId(clip, part, property, component)}/formula`;
 }
 
 /** What a channel is called: its property, and the component where there are several. */
@@ -126,10 +186,19 @@ export function channelLabel(property: Property, component: Component): string {
 	return component === 'value' ? property : `${property} ${component}`;
 }
 
-/** A part's rest value for one component. */
+/** A part's rest value for one component of a number or a switch; 0 for colours and orientations. */
 export function restValue(part: Part, property: Property, component: Component): number {
-	if (property === 'opacity') return part.rest.opacity;
-	return part.rest[property][AXES.indexOf(component as 'x' | 'y' | 'z')];
+	switch (property) {
+		case 'opacity':
+			return part.rest.opacity;
+		case 'visible':
+			return part.visible ? 1 : 0;
+		case 'colour':
+		case 'orientation':
+			return 0;
+		default:
+			return part.rest[property][AXES.indexOf(component as 'x' | 'y' | 'z')];
+	}
 }
 
 /** Sorts entities by their fractional order, ties by id, so that every reader sees the same order. */
@@ -169,6 +238,11 @@ export function partsInTree(doc: Doc): { part: Part; depth: number }[] {
 		push(next.part.id, next.depth + 1);
 	}
 	return result;
+}
+
+/** The formulas of a clip, in no particular order. */
+export function formulasOfClip(doc: Doc, clip: string): Formula[] {
+	return Object.values(doc.formulas).filter((formula) => formula.clip === clip);
 }
 
 /** The channels of a clip, in no particular order. */

@@ -1,7 +1,23 @@
 /** Whether entities are well-formed (by schema) and agree with each other (references, order of keys). */
 import type { ErrorObject } from 'ajv';
 import { fail, ok, token, type Problem, type Result } from '../result';
-import { channelId, componentsOf, type Channel, type Doc, type Entity } from './types';
+import { compileExpression } from '../formula/expression';
+import { orderByNeeds } from '../formula/order';
+import type { Key } from '../curve/types';
+import { migrateDocument, VERSION } from './migrate';
+import {
+	channelId,
+	channelLabel,
+	componentsOf,
+	formulaId,
+	isVector,
+	MAP_OF,
+	MAPS,
+	type Channel,
+	type Doc,
+	type Entity,
+	type Formula,
+} from './types';
 import * as validators from './validators.generated.js';
 
 type Kind = keyof typeof validators;
@@ -47,14 +63,64 @@ export function validateShape(kind: Kind, value: unknown, prefix = ''): Problem[
 /** Checks an entity against the schema of its own type. */
 export function validateEntity(value: unknown, prefix: string): Problem[] {
 	const type = (value as { type?: unknown } | null)?.type;
-	if (type !== 'project' && type !== 'part' && type !== 'clip' && type !== 'channel' && type !== 'cue') {
+	if (type !== 'project' && (typeof type !== 'string' || !Object.hasOwn(MAP_OF, type))) {
 		return [{ pointer: `${prefix}/type`, message: 'This type of entity is not known.' }];
 	}
-	return validateShape(type, value, prefix);
+	return validateShape(type as Kind, value, prefix);
 }
 
-/** Rules for one channel that a schema cannot say. */
-export function validateChannel(channel: Channel, prefix: string): Problem[] {
+/** Rules for one entity that a schema cannot say. */
+export function validateRules(entity: Entity, prefix: string): Problem[] {
+	if (entity.type === 'channel') return validateChannel(entity, prefix);
+	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
+}
+
+/** How far the length of a stored quaternion may be from 1. */
+const UNIT_LENGTH = 1e-3;
+
+/** What is wrong with a key for the kind of its channel. */
+function misfit({ property }: Channel, key: Key, next: Key | undefined): string | null {
+	if (isVector(property) !== (key.vector !== undefined))
+		return isVector(property)
+			? `A key of ${property} needs a vector.`
+			: 'Only colours and orientations have vectors.';
+	if (property === 'orientation' && Math.abs(Math.hypot(...key.vector!) - 1) > UNIT_LENGTH)
+		return 'An orientation must be a quaternion of length 1.';
+	if (property === 'colour' && key.vector!.some((share) => share < 0 || share > 1))
+		return 'Colours go from 0 to 1.';
+	if (property === 'visible' && (key.shape.kind !== 'hold' || (key.v !== 0 && key.v !== 1)))
+		return 'A switch is 0 or 1, and holds.';
+	if (
+		key.shape.kind === 'tangents' &&
+		(property !== 'orientation' || !key.tangents || (next && !next.tangents))
+	)
+		return 'Spans with tangents are for orientations whose keys have them.';
+	return null;
+}
+
+function validateFormula(formula: Formula, prefix: string): Problem[] {
+	const { clip, part, property, component, id, text, inputs } = formula;
+	if (id !== formulaId(clip, part, property, component)) {
+		return [
+			{ pointer: `${prefix}/id`, message: "A formula's id must be clip/part/property/component/formula." },
+		];
+	}
+	const addresses = [formula, ...Object.values(inputs).flatMap((input) => ('value' in input ? [] : [input]))];
+	for (const address of addresses) {
+		if (!componentsOf(address.property).includes(address.component)) {
+			return [
+				{
+					pointer: prefix,
+					message: `The property ${address.property} has no component "${address.component}".`,
+				},
+			];
+		}
+	}
+	const compiled = compileExpression(text, Object.keys(inputs));
+	return compiled.ok ? [] : [{ pointer: `${prefix}/text`, message: compiled.problem.message }];
+}
+
+function validateChannel(channel: Channel, prefix: string): Problem[] {
 	const { clip, part, property, component, keys, id } = channel;
 	if (id !== channelId(clip, part, property, component)) {
 		return [{ pointer: `${prefix}/id`, message: "A channel's id must be clip/part/property/component." }];
@@ -67,6 +133,9 @@ export function validateChannel(channel: Channel, prefix: string): Problem[] {
 			},
 		];
 	}
+	if (isVector(property) && channel.accumulates) {
+		return [{ pointer: `${prefix}/accumulates`, message: `A channel of ${property} cannot add up.` }];
+	}
 	for (let i = 0; i < keys.length; i++) {
 		if (i > 0 && keys[i].t <= keys[i - 1].t) {
 			return [
@@ -74,6 +143,8 @@ export function validateChannel(channel: Channel, prefix: string): Problem[] {
 			];
 		}
 		const { shape } = keys[i];
+		const wrong = misfit(channel, keys[i], keys[i + 1]);
+		if (wrong) return [{ pointer: `${prefix}/keys/${i}`, message: wrong }];
 		if (shape.kind === 'stops') {
 			const bad = shape.stops.findIndex((stop, j) => j > 0 && stop.x < shape.stops[j - 1].x);
 			if (bad > 0) {
@@ -92,7 +163,7 @@ export function validateChannel(channel: Channel, prefix: string): Problem[] {
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {
 	entity: Entity;
-	member: 'parent' | 'clip' | 'part';
+	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
 	message: string;
@@ -139,33 +210,73 @@ export function badReferences(doc: Doc, suspects: { has(id: string): boolean }):
 	for (const channel of Object.values(doc.channels)) {
 		check(channel, 'clip', 'clips', channel.clip);
 		check(channel, 'part', 'parts', channel.part);
+		if (channel.property === 'orientation') {
+			const euler = ['x', 'y', 'z'] as const;
+			const other = euler
+				.map((axis) => channelId(channel.clip, channel.part, 'rotation', axis))
+				.find((id) => Object.hasOwn(doc.channels, id));
+			if (other !== undefined) {
+				const message = 'A part turns either by angles or by an orientation, not by both in one clip.';
+				found.push({
+					entity: suspects.has(other) ? doc.channels[other] : channel,
+					member: 'property',
+					missing: null,
+					message,
+				});
+			}
+		}
+	}
+	for (const formula of Object.values(doc.formulas)) {
+		check(formula, 'clip', 'clips', formula.clip);
+		check(formula, 'part', 'parts', formula.part);
+		for (const input of Object.values(formula.inputs))
+			if (!('value' in input)) check(formula, 'inputs', 'parts', input.part);
+	}
+	const ordered = orderByNeeds(Object.values(doc.formulas), (formula) => formulasRead(doc, formula));
+	if (!ordered.ok) {
+		const { cycle } = ordered;
+		const names = cycle.map((formula) => {
+			const part = doc.parts[formula.part];
+			return `${part?.name ?? formula.part} ${channelLabel(formula.property, formula.component)}`;
+		});
+		const message = `These formulas need each other: ${[...names, names[0]].join(' ← ')}.`;
+		const entity = cycle.find((formula) => suspects.has(formula.id)) ?? cycle[0];
+		found.push({ entity, member: 'inputs', missing: null, message });
 	}
 	for (const cue of Object.values(doc.cues)) check(cue, 'clip', 'clips', cue.clip);
 	return found;
 }
 
-/** Reads a value as a whole document: schema first, then what entities say of each other. */
+/** The formulas whose results a formula reads. */
+function formulasRead(doc: Doc, { clip, inputs }: Formula): Formula[] {
+	return Object.values(inputs).flatMap((input) => {
+		if ('value' in input) return [];
+		const id = formulaId(clip, input.part, input.property, input.component);
+		return Object.hasOwn(doc.formulas, id) ? [doc.formulas[id]] : [];
+	});
+}
+
+/** Reads a value as a whole document: older versions are brought up, then schema, then what entities say of each other. */
 export function validateDocument(value: unknown): Result<Doc> {
 	const version = (value as { version?: unknown } | null)?.version;
-	if (typeof version === 'number' && version > 1) {
+	if (typeof version === 'number' && version > VERSION) {
 		return fail(
 			'/version',
-			`This file is of version ${version}, newer than this Hillock reads (1). Update Hillock.`,
+			`This file is of version ${version}, newer than this Hillock reads (${VERSION}). Update Hillock.`,
 		);
 	}
-	const shape = validateShape('file', value);
+	const current = migrateDocument(value);
+	const shape = validateShape('file', current);
 	if (shape.length > 0) return { ok: false, problems: shape };
-	const { project, parts, clips, channels, cues } = value as Doc;
-	const doc: Doc = { project, parts, clips, channels, cues };
-	for (const [map, entities] of Object.entries({ parts, clips, channels, cues })) {
-		for (const [id, entity] of Object.entries(entities)) {
-			if (entity.id !== id)
-				return fail(`/${map}/${token(id)}/id`, 'The id differs from the name it stands under.');
+	const { project, parts, clips, channels, formulas, cues } = current as Doc;
+	const doc: Doc = { project, parts, clips, channels, formulas, cues };
+	for (const map of MAPS) {
+		for (const [id, entity] of Object.entries(doc[map] as Record<string, Entity>)) {
+			const prefix = `/${map}/${token(id)}`;
+			if (entity.id !== id) return fail(`${prefix}/id`, 'The id differs from the name it stands under.');
+			const problems = validateRules(entity, prefix);
+			if (problems.length > 0) return { ok: false, problems };
 		}
-	}
-	for (const channel of Object.values(channels)) {
-		const problems = validateChannel(channel, `/channels/${token(channel.id)}`);
-		if (problems.length > 0) return { ok: false, problems };
 	}
 	const references = badReferences(doc, { has: () => true });
 	if (references.length === 0) return ok(doc);

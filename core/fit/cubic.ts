@@ -7,6 +7,7 @@
 import { oneAxis, turned } from './axis-turn';
 import type { Sampler } from './sampler';
 import type { Run } from './samples';
+import { rotates, type Form } from './source';
 import { Stabber } from './stabber';
 
 interface Segment {
@@ -307,8 +308,9 @@ function best(
 }
 
 /** The CUBICSPLINE sampler of some runs, within `bound` at their samples. */
-export function fitCubic(runs: readonly Run[], size: number, bound: number): Sampler {
-	const turn = size === 4 ? oneAxis(runs) : null;
+export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampler {
+	const { size, plain } = form;
+	const turn = rotates(form) ? oneAxis(runs) : null;
 	const times: number[] = [];
 	const values: number[] = [];
 	// About one axis, the plane of half angles: its two directions as quaternions.
@@ -331,7 +333,7 @@ export function fitCubic(runs: readonly Run[], size: number, bound: number): Sam
 				units[2 * i + 1] = Math.sin((halves[i] * Math.PI) / 360);
 			}
 			finders = [directionFinder(run.times, units, run.slack, 2, bound)];
-		} else if (size === 4) finders = [directionFinder(run.times, run.values, run.slack, 4, bound)];
+		} else if (rotates(form)) finders = [directionFinder(run.times, run.values, run.slack, 4, bound)];
 		else finders = ([1, -1] as const).map((side) => vectorFinder(run, size, bound, side));
 		const { start, segments } = best(finders, run.count);
 		const zero = new Float64Array(start.length);
@@ -355,6 +357,7 @@ export function fitCubic(runs: readonly Run[], size: number, bound: number): Sam
 	return {
 		interpolation: 'CUBICSPLINE',
 		size,
+		plain,
 		times: Float32Array.from(times),
 		values: Float32Array.from(values),
 	};

@@ -70,9 +70,9 @@ function worstOf(source: Source, sampler: ReturnType<typeof fit>['sampler'], bou
 		const step = 2 ** -23 * ticks;
 		source.evaluate(Math.max(0, ticks - step), truth);
 		source.evaluate(Math.min(source.end, ticks + step), later);
-		if (distance(source.size, truth, later) > 0.5 * bound) continue;
+		if (distance(source, truth, later) > 0.5 * bound) continue;
 		source.evaluate(ticks, truth);
-		worst = Math.max(worst, distance(source.size, out, truth));
+		worst = Math.max(worst, distance(source, out, truth));
 	}
 	return worst;
 }

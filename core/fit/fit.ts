@@ -8,7 +8,7 @@ import { fitLinear } from './linear';
 import { measure, type Measured } from './measure';
 import { samplerBytes, type Sampler } from './sampler';
 import { sampleRuns, type Run } from './samples';
-import { distance, type Source } from './source';
+import { distance, rotates, type Form, type Source } from './source';
 
 export interface Fitted extends Measured {
 	sampler: Sampler;
@@ -28,7 +28,7 @@ const ROUNDS = 8;
 /** What a measured error may come to, so that the bound holds between the places that were measured too. */
 function accepted(source: Source, runs: readonly Run[], bound: number): number {
 	let noise = ROTATION_NOISE;
-	if (source.size !== 4) {
+	if (!rotates(source)) {
 		let largest = 0;
 		for (const { values } of runs) for (const v of values) largest = Math.max(largest, Math.abs(v));
 		noise = VALUE_NOISE * largest;
@@ -37,7 +37,7 @@ function accepted(source: Source, runs: readonly Run[], bound: number): number {
 	return Math.max(0.75 * bound, bound - Math.max(GUARD * bound, noise));
 }
 
-type Build = (runs: readonly Run[], size: number, bound: number) => Sampler;
+type Build = (runs: readonly Run[], form: Form, bound: number) => Sampler;
 
 /** A way to encode, and what it comes to before it is measured. */
 interface Draft {
@@ -47,8 +47,8 @@ interface Draft {
 	sampler: Sampler;
 }
 
-function draft(runs: readonly Run[], size: number, bound: number, share: number, build: Build): Draft {
-	return { build, share, sampler: build(runs, size, bound * share) };
+function draft(runs: readonly Run[], form: Form, bound: number, share: number, build: Build): Draft {
+	return { build, share, sampler: build(runs, form, bound * share) };
 }
 
 /** Measures a draft; while it exceeds the bound, adds samples there and fits again. */
@@ -73,16 +73,16 @@ function refine(
 		if (measured.error <= limit) return { sampler, ...measured };
 		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
-		sampler = build(sampleRuns(source, bound / 4, extra), source.size, within);
+		sampler = build(sampleRuns(source, bound / 4, extra), source, within);
 	}
 }
 
 /** One key for each run where the source keeps its value between jumps; null where it does not. */
 function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | null {
-	const { size } = source;
+	const { size, plain } = source;
 	for (const { values, count } of runs)
 		for (let i = 1; i < count; i++) {
-			if (!(distance(size, values, values.subarray(i * size, (i + 1) * size)) <= 0.5 * bound)) return null;
+			if (!(distance(source, values, values.subarray(i * size, (i + 1) * size)) <= 0.5 * bound)) return null;
 		}
 	const last = runs.at(-1)!;
 	const end = last.times[last.count - 1];
@@ -96,6 +96,7 @@ function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | 
 	const sampler: Sampler = {
 		interpolation: 'STEP',
 		size,
+		plain,
 		times: Float32Array.from(times),
 		values: Float32Array.from(values),
 	};
@@ -125,7 +126,7 @@ function powerOfTwo(value: number): number {
 function rounded(sampler: Sampler, room: number): Sampler {
 	const { interpolation, size, times, values } = sampler;
 	// Half a step off in a quaternion's component turns it by as much in radians, twice over.
-	const unit = size === 4 ? (room * Math.PI) / 360 : room;
+	const unit = rotates(sampler) ? (room * Math.PI) / 360 : room;
 	const step = powerOfTwo(unit);
 	const next = values.slice();
 	const cubic = interpolation === 'CUBICSPLINE';
@@ -147,7 +148,7 @@ function rounded(sampler: Sampler, room: number): Sampler {
 /** The coarsest rounding that still keeps the bound. */
 function compressible(source: Source, fitted: Fitted, bound: number, limit: number): Fitted {
 	// Readers normalise rotations of CUBICSPLINE only: the others keep their unit length.
-	if (fitted.sampler.stored || (source.size === 4 && fitted.sampler.interpolation !== 'CUBICSPLINE'))
+	if (fitted.sampler.stored || (rotates(source) && fitted.sampler.interpolation !== 'CUBICSPLINE'))
 		return fitted;
 	for (const share of [0.12, 0.05, 0.02]) {
 		const sampler = rounded(fitted.sampler, share * bound);
@@ -162,7 +163,7 @@ function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
 	return samplerBytes(b.sampler) < samplerBytes(a.sampler) ? b : a;
 }
 
-const buildQuantised: Build = (runs, size, bound) => quantised(fitLinear(runs, size, bound));
+const buildQuantised: Build = (runs, form, bound) => quantised(fitLinear(runs, form, bound));
 
 /**
  * The smallest of the encodings that stay within `bound` (absolute, in the path's units; degrees for rotations).
@@ -172,11 +173,10 @@ export function fit(source: Source, bound: number): Fitted {
 	const runs = sampleRuns(source, bound, new Set());
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
-	const { size } = source;
 	const limit = accepted(source, runs, bound);
-	const drafts = [draft(runs, size, bound, SHARE, fitLinear), draft(runs, size, bound, SHARE, fitCubic)];
-	if (size === 4 && bound >= LEAST_INT16_BOUND) {
-		drafts.push(draft(runs, size, bound, (bound - INT16_TURN) / bound, buildQuantised));
+	const drafts = [draft(runs, source, bound, SHARE, fitLinear), draft(runs, source, bound, SHARE, fitCubic)];
+	if (rotates(source) && bound >= LEAST_INT16_BOUND) {
+		drafts.push(draft(runs, source, bound, (bound - INT16_TURN) / bound, buildQuantised));
 	}
 	// The smallest first: refining only adds keys, so that most of the others need not be measured.
 	drafts.sort((a, b) => samplerBytes(a.sampler) - samplerBytes(b.sampler));
@@ -187,7 +187,7 @@ export function fit(source: Source, bound: number): Fitted {
 	}
 	const linear = drafts.find((candidate) => candidate.build === fitLinear)!;
 	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
-		best = smaller(best, refine(source, bound, limit, draft(runs, size, bound, WHOLE_SHARE, fitLinear)));
+		best = smaller(best, refine(source, bound, limit, draft(runs, source, bound, WHOLE_SHARE, fitLinear)));
 	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
 	return compressible(source, best, bound, limit);
@@ -195,7 +195,7 @@ export function fit(source: Source, bound: number): Fitted {
 
 /** Dense LINEAR keys at a fixed rate: what a file costs without any fit. */
 export function bake(source: Source, rate: number): Sampler {
-	const { size } = source;
+	const { size, plain } = source;
 	const frames = Math.ceil(ticksToSeconds(source.end - source.start) * rate - 1e-9);
 	const times = new Float32Array(frames + 1);
 	const values = new Float32Array((frames + 1) * size);
@@ -206,5 +206,5 @@ export function bake(source: Source, rate: number): Sampler {
 		times[i] = ticksToSeconds(t);
 		values.set(value, i * size);
 	}
-	return { interpolation: 'LINEAR', size, times, values };
+	return { interpolation: 'LINEAR', size, plain, times, values };
 }

@@ -6,12 +6,13 @@
 import type { Run } from './samples';
 import type { Sampler } from './sampler';
 import { Stabber } from './stabber';
-import { distance } from './source';
+import { distance, rotates, type Form } from './source';
 import { oneAxis, turned } from './axis-turn';
 import { slerp } from '../pose/quaternion';
 
 /** Segments of rotations turn less than this, so that every float32 reader takes the same way. */
 const LARGEST_TURN = 160;
+const ROTATION: Form = { size: 4 };
 
 interface Vertices {
 	/** Indices of samples. */
@@ -29,14 +30,18 @@ interface Segment {
 	endSteep: Float64Array;
 }
 
-/** Vertices over one run. `mayReach(i, j)` can forbid a segment; a neighbouring sample is always allowed. */
-function stabCorridor(
+/**
+ * Vertices over one run. `mayReach(i, j)` can forbid a segment; a neighbouring sample is always allowed. With
+ * `pinned`, first and last vertex have exactly the values of their samples.
+ */
+export function stabCorridor(
 	times: Float64Array,
 	values: Float64Array,
 	slack: Float64Array,
 	size: number,
 	bound: number,
 	mayReach?: (from: number, to: number) => boolean,
+	pinned = false,
 ): Vertices {
 	const count = times.length;
 	if (count === 1) return { at: [0], values: values.slice(0, size) };
@@ -44,8 +49,9 @@ function stabCorridor(
 	const low = new Float64Array(size);
 	const high = new Float64Array(size);
 	for (let k = 0; k < size; k++) {
-		low[k] = values[k] - bound + slack[0];
-		high[k] = values[k] + bound - slack[0];
+		const room = pinned ? 0 : bound - slack[0];
+		low[k] = values[k] - room;
+		high[k] = values[k] + room;
 	}
 	const segments: Segment[] = [];
 	let from = 0;
@@ -56,7 +62,7 @@ function stabCorridor(
 		}
 		let to = from;
 		for (let j = from + 1; j < count; j++) {
-			const room = Math.max(bound - slack[j], 0.25 * bound);
+			const room = pinned && j === count - 1 ? 0 : Math.max(bound - slack[j], 0.25 * bound);
 			let fits = j === from + 1 || !mayReach || mayReach(from, j);
 			for (let k = 0; fits && k < size; k++) {
 				const v = values[j * size + k];
@@ -109,11 +115,11 @@ function onCurve(run: Run, bound: number): number[] {
 	const at = (i: number) => values.subarray(4 * i, 4 * i + 4);
 	const out = new Float64Array(4);
 	const fits = (from: number, to: number): boolean => {
-		if (distance(4, at(from), at(to)) > LARGEST_TURN) return false;
+		if (distance(ROTATION, at(from), at(to)) > LARGEST_TURN) return false;
 		const duration = times[to] - times[from];
 		for (let i = from + 1; i < to; i++) {
 			slerp(at(from), at(to), (times[i] - times[from]) / duration, out);
-			if (!(distance(4, out, at(i)) <= bound - slack[i])) return false;
+			if (!(distance(ROTATION, out, at(i)) <= bound - slack[i])) return false;
 		}
 		return true;
 	};
@@ -138,10 +144,11 @@ function onCurve(run: Run, bound: number): number[] {
 }
 
 /** The LINEAR sampler of some runs, within `bound` at their samples. */
-export function fitLinear(runs: readonly Run[], size: number, bound: number): Sampler {
+export function fitLinear(runs: readonly Run[], form: Form, bound: number): Sampler {
+	const { size, plain } = form;
 	const times: number[] = [];
 	const values: number[] = [];
-	const turn = size === 4 ? oneAxis(runs) : null;
+	const turn = rotates(form) ? oneAxis(runs) : null;
 	runs.forEach((run, r) => {
 		if (turn) {
 			// About one axis a slerp is linear in the angle: one number to fit.
@@ -153,7 +160,7 @@ export function fitLinear(runs: readonly Run[], size: number, bound: number): Sa
 				times.push(run.times[sample]);
 				turned(turn, fitted.values[i], values);
 			});
-		} else if (size === 4) {
+		} else if (rotates(form)) {
 			for (const sample of onCurve(run, bound)) {
 				times.push(run.times[sample]);
 				values.push(...run.values.subarray(4 * sample, 4 * sample + 4));
@@ -167,6 +174,7 @@ export function fitLinear(runs: readonly Run[], size: number, bound: number): Sa
 	return {
 		interpolation: 'LINEAR',
 		size,
+		plain,
 		times: Float32Array.from(times),
 		values: Float32Array.from(values),
 	};

@@ -66,7 +66,7 @@ export function measure(
 	const residual = (seconds: number): number => {
 		hint = sampleAt(sampler, seconds, out, hint);
 		source.evaluate(Math.min(source.end, Math.max(source.start, seconds * TICKS_PER_SECOND)), truth);
-		return distance(size, out, truth);
+		return distance(source, out, truth);
 	};
 	/** How much the source itself changes within a step of float32 time: at a vertical tangent no key can follow. */
 	const withinAStep = (seconds: number): number => {
@@ -74,7 +74,7 @@ export function measure(
 		const ticks = seconds * TICKS_PER_SECOND;
 		source.evaluate(Math.max(source.start, ticks - step), early);
 		source.evaluate(Math.min(source.end, ticks + step), late);
-		return distance(size, early, late);
+		return distance(source, early, late);
 	};
 	/** An error over the bound, less what no key could follow; only where a step of time is worth most of the bound. */
 	const resolvable = (seconds: number, measured: number): number => {

@@ -1,14 +1,15 @@
 /** A glTF animation sampler in memory and its value as a float32 reader computes it. */
 
+import { rotates, type Form } from './source';
+
 export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
 
 /**
  * Times in seconds, strictly increasing; `size` numbers a value. CUBICSPLINE values are triples as in glTF 2.0:
- * in-tangent, value, out-tangent, tangents a second. Four components are unit quaternions.
+ * in-tangent, value, out-tangent, tangents a second.
  */
-export interface Sampler {
+export interface Sampler extends Form {
 	interpolation: Interpolation;
-	size: number;
 	times: Float32Array;
 	values: Float32Array;
 	/** Values are whole 32767ths, written as normalised 16-bit integers. */
@@ -80,7 +81,7 @@ export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array, h
 	const duration = times[key + 1] - times[key];
 	const u = (seconds - times[key]) / duration;
 	if (!cubic) {
-		if (size === 4) slerpWithin(values, at, next, u, out);
+		if (rotates(sampler)) slerpWithin(values, at, next, u, out);
 		else for (let i = 0; i < size; i++) out[i] = values[at + i] + (values[next + i] - values[at + i]) * u;
 		return key;
 	}
@@ -94,7 +95,7 @@ export function sampleAt(sampler: Sampler, seconds: number, out: Float32Array, h
 		out[i] =
 			h0 * values[at + i] + h1 * values[at + size + i] + h2 * values[next + i] + h3 * values[next - size + i];
 	}
-	if (size === 4) normalise(out);
+	if (rotates(sampler)) normalise(out);
 	return key;
 }
 

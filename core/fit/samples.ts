@@ -1,7 +1,7 @@
 /** Samples of a source between its jumps, dense where it bends, on times that a float32 reader can tell apart. */
 import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
 import { float32Before } from './sampler';
-import { distance, JUST_BEFORE, type Source } from './source';
+import { distance, JUST_BEFORE, rotates, type Form, type Source } from './source';
 
 /** A stretch without jumps. */
 export interface Run {
@@ -57,16 +57,16 @@ function jumpTicks(source: Source): number[] {
 }
 
 function middleOff(
-	size: number,
+	form: Form,
 	a: Float64Array,
 	middle: Float64Array,
 	b: Float64Array,
 	chord: Float64Array,
 ): number {
 	let sign = 1;
-	if (size === 4) sign = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3] < 0 ? -1 : 1;
-	for (let k = 0; k < size; k++) chord[k] = (a[k] + sign * b[k]) / 2;
-	return distance(size, chord, middle);
+	if (rotates(form)) sign = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3] < 0 ? -1 : 1;
+	for (let k = 0; k < form.size; k++) chord[k] = (a[k] + sign * b[k]) / 2;
+	return distance(form, chord, middle);
 }
 
 /**
@@ -106,7 +106,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 				push(b, 0);
 				return;
 			}
-			const off = middleOff(size, a.value, middle.value, b.value, chord);
+			const off = middleOff(source, a.value, middle.value, b.value, chord);
 			if (off <= FINE * bound || depth >= DEEPEST) {
 				// Halving a cell quarters how far its chord is off.
 				push(middle, off / 4);
@@ -140,7 +140,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		previousEnd = run.times[run.count - 1];
 		runs.push(run);
 	}
-	if (size === 4) alignSigns(runs);
+	if (rotates(source)) alignSigns(runs);
 	return runs;
 }
 

@@ -8,9 +8,18 @@ export interface Piece {
 	jump: boolean;
 }
 
-export interface Source {
-	/** 1, 3, or 4 for unit quaternions. */
+/** What the numbers of a value are. */
+export interface Form {
+	/** Components; four are a unit quaternion, unless they are said to be plain numbers (weights). */
 	size: number;
+	plain?: boolean;
+}
+
+export function rotates({ size, plain }: Form): boolean {
+	return size === 4 && !plain;
+}
+
+export interface Source extends Form {
 	/** Ticks; the source is read on [start, end]. */
 	start: number;
 	end: number;
@@ -21,10 +30,10 @@ export interface Source {
 }
 
 /** How far two values are apart: degrees for quaternions, else the largest difference of a component. */
-export function distance(size: number, a: ArrayLike<number>, b: ArrayLike<number>): number {
-	if (size === 4) return angleBetween(a, b);
+export function distance(form: Form, a: ArrayLike<number>, b: ArrayLike<number>): number {
+	if (rotates(form)) return angleBetween(a, b);
 	let worst = 0;
-	for (let i = 0; i < size; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
+	for (let i = 0; i < form.size; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
 	return worst;
 }
 

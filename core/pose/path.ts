@@ -1,6 +1,6 @@
 /** Where a part's origin goes over a clip: for motion paths and spacing. */
-import { POSE_STRIDE, type CompiledClip } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { POSE_STRIDE, writeVector, type CompiledClip } from '../clip/compile';
+import { slotOf } from '../clip/slots';
 import { multiplyMatrices, poseMatrix, type Matrix } from './matrix';
 
 /** The parents of a part from the root down, then itself, as indices into the compiled clip's parts. */
@@ -27,9 +27,13 @@ export function partPath(compiled: CompiledClip, part: string, ticks: readonly n
 	const out = new Float64Array(3 * ticks.length);
 	const pose = compiled.rest.slice();
 	const chain = new Set(chainOf(compiled, part));
-	const channels = compiled.channels.filter(({ slot }) => chain.has(Math.floor(slot / POSE_STRIDE)));
+	const ofChain = (slot: number) => chain.has(Math.floor(slot / POSE_STRIDE));
+	const moving = [...compiled.channels, ...compiled.formulas.order].map(({ slot }) => slot).filter(ofChain);
+	const readers = moving.map((slot) => ({ slot, read: slotOf(compiled, slot).read }));
+	const vectors = compiled.vectors.filter(({ slot }) => ofChain(slot));
 	ticks.forEach((t, i) => {
-		for (const { curve, slot } of channels) pose[slot] = evaluateCurve(curve, t);
+		for (const { slot, read } of readers) pose[slot] = read(t);
+		for (const vector of vectors) writeVector(vector, t, pose);
 		const world = worldMatrix(compiled, part, pose);
 		if (world) out.set(world.subarray(12, 15), 3 * i);
 	});

@@ -1,5 +1,5 @@
 /** Edits on clips and on the project itself. */
-import { channelId, type Clip, type Cue, type Doc, type Project } from '../types';
+import { channelId, formulaId, type Clip, type Cue, type Doc, type Project } from '../types';
 
 export function updateProject(doc: Doc, change: Partial<Pick<Project, 'name' | 'frameRate'>>): Doc {
 	return { ...doc, project: { ...doc.project, ...change } };
@@ -14,7 +14,7 @@ export function updateClip(doc: Doc, id: string, change: Partial<Omit<Clip, 'id'
 	return clip ? putClip(doc, { ...clip, ...change }) : doc;
 }
 
-/** A copy of a clip with all its channels and cues; `cueIds` gives an id for each cue. */
+/** A copy of a clip with all its channels, formulas and cues; `cueIds` gives an id for each cue. */
 export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => string): Doc {
 	const channels = { ...doc.channels };
 	for (const channel of Object.values(doc.channels)) {
@@ -22,22 +22,34 @@ export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => s
 		const id = channelId(copy.id, channel.part, channel.property, channel.component);
 		channels[id] = { ...channel, id, clip: copy.id };
 	}
+	const formulas = { ...doc.formulas };
+	for (const formula of Object.values(doc.formulas)) {
+		if (formula.clip !== from) continue;
+		const id = formulaId(copy.id, formula.part, formula.property, formula.component);
+		formulas[id] = { ...formula, id, clip: copy.id };
+	}
 	const cues = { ...doc.cues };
 	for (const cue of Object.values(doc.cues)) {
 		if (cue.clip !== from) continue;
 		const id = cueId();
 		cues[id] = { ...cue, id, clip: copy.id };
 	}
-	return { ...putClip(doc, copy), channels, cues };
+	return { ...putClip(doc, copy), channels, formulas, cues };
 }
 
-/** Removes a clip with its channels and cues. */
+/** Removes a clip with its channels, formulas and cues. */
 export function removeClip(doc: Doc, id: string): Doc {
 	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
 		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
 	const clips = { ...doc.clips };
 	delete clips[id];
-	return { ...doc, clips, channels: without(doc.channels), cues: without(doc.cues) };
+	return {
+		...doc,
+		clips,
+		channels: without(doc.channels),
+		formulas: without(doc.formulas),
+		cues: without(doc.cues),
+	};
 }
 
 export function putCue(doc: Doc, cue: Cue): Doc {

@@ -1,8 +1,11 @@
 /** Edits on keys across channels of a clip: pure functions from document to document. */
 import { PLAYS_ONCE, type CurveContext } from '../../curve/handles';
 import * as curve from '../../curve/edit';
-import type { Ends, HandleMode, HandleSide, Key, Shape } from '../../curve/types';
-import { channelId, type Channel, type Component, type Doc, type Property } from '../types';
+import type { Ends, Four, HandleMode, HandleSide, Key, Shape } from '../../curve/types';
+import { editVector } from '../../curve/vector';
+import { vectorOf } from '../../clip/compile';
+import { contextOfChannel } from '../../clip/context';
+import { channelId, isVector, kindOf, type Channel, type Component, type Doc, type Property } from '../types';
 
 /** Ticks of picked keys, by channel id. */
 export type KeySelection = ReadonlyMap<string, ReadonlySet<number>>;
@@ -19,8 +22,7 @@ export const HOLD_ENDS: Ends = { before: 'hold', after: 'hold' };
 
 export function contextOf(doc: Doc, channel: Channel): CurveContext {
 	const clip = doc.clips[channel.clip];
-	if (!clip || clip.loop.mode !== 'repeat') return PLAYS_ONCE;
-	return { repeats: true, length: clip.length, accumulates: channel.accumulates };
+	return clip ? contextOfChannel(channel, clip) : PLAYS_ONCE;
 }
 
 /** A document with new keys for a channel; without the channel when no key is left. */
@@ -51,28 +53,75 @@ function mapSelected(
 	return { ...doc, channels };
 }
 
-/** Sets a value at a tick, making channel and key where they are missing. */
-export function setValue(doc: Doc, address: ChannelAddress, t: number, v: number): Doc {
-	const id = channelId(address.clip, address.part, address.property, address.component);
+const HOLD: Shape = { kind: 'hold' };
+
+/** What a new key of a channel starts as, before it takes on the shape of its span. */
+function putValue(keys: readonly Key[], property: Property, t: number, v: number): Key[] {
+	if (kindOf(property) !== 'switch') return curve.putKey(keys, t, v);
+	const next = curve.putKey(keys, t, v >= 0.5 ? 1 : 0);
+	const at = curve.indexAt(next, t);
+	return next[at].shape.kind === 'hold' ? next : next.with(at, { ...next[at], shape: HOLD });
+}
+
+/** A channel with changed keys, made where it is missing. */
+function putChannel(doc: Doc, address: ChannelAddress, edit: (keys: readonly Key[]) => Key[]): Doc {
+	const { clip, part, property, component } = address;
+	const id = channelId(clip, part, property, component);
 	const channel = doc.channels[id];
-	if (channel) return withKeys(doc, channel, curve.putKey(channel.keys, t, v));
+	if (channel) return withKeys(doc, channel, edit(channel.keys));
 	const made: Channel = {
 		type: 'channel',
 		id,
-		...address,
-		keys: curve.putKey([], t, v),
+		clip,
+		part,
+		property,
+		component,
+		keys: edit([]),
 		ends: HOLD_ENDS,
 		accumulates: false,
 	};
 	return { ...doc, channels: { ...doc.channels, [id]: made } };
 }
 
+/** Sets a number (or a switch: 0 or 1) at a tick, making channel and key where they are missing. */
+export function setValue(doc: Doc, address: ChannelAddress, t: number, v: number): Doc {
+	return putChannel(doc, address, (keys) => putValue(keys, address.property, t, v));
+}
+
+/** Sets the colour or the orientation at a tick, making channel and key where they are missing. */
+export function setVector(doc: Doc, address: ChannelAddress, t: number, vector: Four): Doc {
+	return putChannel(doc, address, (keys) => {
+		const next = curve.putKey(keys, t, 0);
+		const at = curve.indexAt(next, t);
+		const { tangents: _, ...key } = next[at];
+		const shape: Shape = key.shape.kind === 'tangents' ? { kind: 'linear' } : key.shape;
+		const set = next.with(at, { ...key, shape, vector });
+		// A neighbour's cubic needs the tangents of both its keys.
+		return set[at - 1]?.shape.kind === 'tangents' ? set.with(at - 1, { ...set[at - 1], shape }) : set;
+	});
+}
+
+/** Applies an edit that may put keys on the curve, whatever the channel's keys hold. */
+export function editOnCurve(
+	doc: Doc,
+	channel: Channel,
+	edit: (keys: Key[], context: CurveContext) => Key[],
+): Key[] {
+	const context = contextOf(doc, channel);
+	const clip = doc.clips[channel.clip];
+	if (!isVector(channel.property) || !clip) return edit(channel.keys, context);
+	return editVector(vectorOf(channel, clip), (keys) => edit(keys, context));
+}
+
 /** Puts a key on a channel's curve at a tick: the motion stays as it is. */
 export function insertKey(doc: Doc, id: string, t: number): Doc {
 	const channel = doc.channels[id];
-	return channel
-		? withKeys(doc, channel, curve.insertOnCurve(channel.keys, t, contextOf(doc, channel)))
-		: doc;
+	if (!channel) return doc;
+	return withKeys(
+		doc,
+		channel,
+		editOnCurve(doc, channel, (keys, context) => curve.insertOnCurve(keys, t, context)),
+	);
 }
 
 export function removeKeys(doc: Doc, selection: KeySelection): Doc {
@@ -81,7 +130,9 @@ export function removeKeys(doc: Doc, selection: KeySelection): Doc {
 
 /** Moves picked keys in time and value; from the document as it was when the drag began. */
 export function moveKeys(doc: Doc, selection: KeySelection, ticks: number, value: number): Doc {
-	return mapSelected(doc, selection, (keys, times) => curve.moveKeys(keys, times, ticks, value));
+	return mapSelected(doc, selection, (keys, times, { property }) =>
+		curve.moveKeys(keys, times, ticks, kindOf(property) === 'number' ? value : 0),
+	);
 }
 
 /** How far a selection may move so that all its keys stay within 0…`length`. */
@@ -103,18 +154,24 @@ export function shiftSelection(selection: KeySelection, ticks: number): Map<stri
 }
 
 export function setShape(doc: Doc, selection: KeySelection, shape: Shape): Doc {
-	return mapSelected(doc, selection, (keys, times) => curve.setShape(keys, times, shape));
+	return mapSelected(doc, selection, (keys, times, { property }) =>
+		kindOf(property) === 'switch' ? keys : curve.setShape(keys, times, shape),
+	);
 }
 
 export function setKeyValue(doc: Doc, selection: KeySelection, value: (old: number) => number): Doc {
-	return mapSelected(doc, selection, (keys, times) =>
-		keys.map((key) => (times.has(key.t) ? { ...key, v: value(key.v) } : key)),
-	);
+	return mapSelected(doc, selection, (keys, times, { property }) => {
+		if (isVector(property)) return keys;
+		const set = (v: number) => (kindOf(property) === 'switch' ? (value(v) >= 0.5 ? 1 : 0) : value(v));
+		return keys.map((key) => (times.has(key.t) ? { ...key, v: set(key.v) } : key));
+	});
 }
 
 export function setModes(doc: Doc, selection: KeySelection, mode: HandleMode): Doc {
 	return mapSelected(doc, selection, (keys, times, channel) =>
-		curve.setModes(keys, times, mode, contextOf(doc, channel)),
+		kindOf(channel.property) === 'switch'
+			? keys
+			: editOnCurve(doc, channel, (own, context) => curve.setModes(own, times, mode, context)),
 	);
 }
 
@@ -122,20 +179,25 @@ export function setSide(doc: Doc, id: string, t: number, side: curve.SideName, v
 	const channel = doc.channels[id];
 	const index = channel ? curve.indexAt(channel.keys, t) : -1;
 	if (index < 0) return doc;
-	return withKeys(doc, channel, curve.setSide(channel.keys, index, side, value, contextOf(doc, channel)));
+	return withKeys(
+		doc,
+		channel,
+		editOnCurve(doc, channel, (keys, context) => curve.setSide(keys, index, side, value, context)),
+	);
 }
 
 /** Replaces parametric spans (springs, bounces, families, steps) by keys that draw the same. */
 export function expandSpans(doc: Doc, selection: KeySelection): Doc {
-	return mapSelected(doc, selection, (keys, times, channel) => {
-		let next = keys;
-		for (const t of times) {
-			const index = curve.indexAt(next, t);
-			if (index >= 0 && index < next.length - 1)
-				next = curve.expandSpan(next, index, contextOf(doc, channel));
-		}
-		return next;
-	});
+	return mapSelected(doc, selection, (_, times, channel) =>
+		editOnCurve(doc, channel, (keys, context) => {
+			let next = keys;
+			for (const t of times) {
+				const index = curve.indexAt(next, t);
+				if (index >= 0 && index < next.length - 1) next = curve.expandSpan(next, index, context);
+			}
+			return next;
+		}),
+	);
 }
 
 /** Copies the picked keys so that the earliest lands on tick `t`, their spacing kept. */

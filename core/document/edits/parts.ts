@@ -1,5 +1,5 @@
 /** Edits on parts. Ids and orders of new ones are passed in. */
-import type { Doc, Part, RestPose, Vec3 } from '../types';
+import { restValue, type Doc, type Formula, type Part, type RestPose, type Vec3 } from '../types';
 
 export const REST: RestPose = { translation: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1], opacity: 1 };
 
@@ -47,7 +47,23 @@ export function withDescendants(doc: Doc, id: string): Set<string> {
 	return found;
 }
 
-/** Removes a part with its descendants and their channels in every clip. */
+/** A formula that no longer reads parts that go: what it read of them becomes a constant, their rest value. */
+function withoutInputs(doc: Doc, formula: Formula, gone: ReadonlySet<string>): Formula {
+	const reads = Object.values(formula.inputs).some((input) => !('value' in input) && gone.has(input.part));
+	if (!reads) return formula;
+	const inputs = Object.entries(formula.inputs).map(([name, input]) => [
+		name,
+		'value' in input || !gone.has(input.part)
+			? input
+			: { value: restValue(doc.parts[input.part], input.property, input.component) },
+	]);
+	return { ...formula, inputs: Object.fromEntries(inputs) as Formula['inputs'] };
+}
+
+/**
+ * Removes a part with its descendants and their channels and formulas in every clip. Formulas of other parts that
+ * read them go on with their rest values.
+ */
 export function removePart(doc: Doc, id: string): Doc {
 	const gone = withDescendants(doc, id);
 	const keep = <T>(map: Readonly<Record<string, T>>, stays: (entity: T) => boolean) =>
@@ -56,5 +72,11 @@ export function removePart(doc: Doc, id: string): Doc {
 		...doc,
 		parts: keep(doc.parts, (part) => !gone.has(part.id)),
 		channels: keep(doc.channels, (channel) => !gone.has(channel.part)),
+		formulas: Object.fromEntries(
+			Object.entries(keep(doc.formulas, (formula) => !gone.has(formula.part))).map(([key, formula]) => [
+				key,
+				withoutInputs(doc, formula, gone),
+			]),
+		),
 	};
 }

@@ -1,9 +1,10 @@
 /** Edits that move many keys across the channels of a clip. */
 import * as retime from '../../curve/retime';
-import { moveKeys } from '../../curve/edit';
-import { reverseKeys as reverse } from '../../curve/reverse';
-import { channelsOfClip, partsInTree, type Channel, type Clip, type Doc } from '../types';
-import { contextOf, type KeySelection } from './keys';
+import { expandSpan, moveKeys } from '../../curve/edit';
+import { reversedShape, reverseKeys as reverse, reverseSwitch } from '../../curve/reverse';
+import { turnRises } from '../../curve/vector';
+import { channelsOfClip, isVector, kindOf, partsInTree, type Channel, type Clip, type Doc } from '../types';
+import { contextOf, editOnCurve, type KeySelection } from './keys';
 
 function mapChannels(doc: Doc, pick: (channel: Channel) => Channel['keys'] | null): Doc {
 	const channels = { ...doc.channels };
@@ -60,7 +61,8 @@ export function scaledSelection(
 
 /** Scales the values of picked keys about the first picked value of each channel. */
 export function scaleValues(doc: Doc, selection: KeySelection, factor: number): Doc {
-	return mapSelected(doc, selection, ({ keys }, times) => {
+	return mapSelected(doc, selection, ({ keys, property }, times) => {
+		if (kindOf(property) !== 'number') return keys;
 		const pivot = keys.find((key) => times.has(key.t))?.v ?? 0;
 		return retime.scaleKeys(keys, times, { pivot: 0, factor: 1 }, { pivot, factor });
 	});
@@ -68,14 +70,25 @@ export function scaleValues(doc: Doc, selection: KeySelection, factor: number): 
 
 /** Reverses the picked stretch of each channel in time. */
 export function reverseKeys(doc: Doc, selection: KeySelection): Doc {
-	return mapSelected(doc, selection, (channel, times) =>
-		reverse(channel.keys, times, contextOf(doc, channel)),
-	);
+	return mapSelected(doc, selection, (channel, times) => {
+		if (channel.property === 'visible') return reverseSwitch(channel.keys, times);
+		if (!isVector(channel.property)) return reverse(channel.keys, times, contextOf(doc, channel));
+		// Springs and bounces become keys on the curve first: what is left can be turned about as it is.
+		const plain = editOnCurve(doc, channel, (keys, context) =>
+			keys.reduceRight(
+				(next, key, i) => (reversedShape(key.shape) === null ? expandSpan(next, i, context) : next),
+				keys,
+			),
+		);
+		const turned = reverse(plain, times, contextOf(doc, channel));
+		return turnRises(turned, Math.min(...times), Math.max(...times));
+	});
 }
 
 /** Mirrors picked values of each channel about the middle of their range. */
 export function mirrorValues(doc: Doc, selection: KeySelection): Doc {
-	return mapSelected(doc, selection, ({ keys }, times) => {
+	return mapSelected(doc, selection, ({ keys, property }, times) => {
+		if (kindOf(property) !== 'number') return keys;
 		const values = keys.filter((key) => times.has(key.t)).map((key) => key.v);
 		return retime.mirrorKeys(keys, times, (Math.min(...values) + Math.max(...values)) / 2);
 	});
@@ -107,7 +120,7 @@ export function holdPose(doc: Doc, clip: Clip, t: number, ticks: number): Doc {
 		const { keys } = channel;
 		const between = keys[0].t < t && keys.at(-1)!.t > t;
 		return between
-			? retime.holdPose(keys, t, ticks, contextOf(doc, channel))
+			? editOnCurve(doc, channel, (own, context) => retime.holdPose(own, t, ticks, context))
 			: retime.shiftFrom(keys, t === 0 ? t : t + 1, ticks);
 	});
 	const cues = Object.fromEntries(
@@ -180,7 +193,9 @@ export function moveEach(doc: Doc, selection: KeySelection, ticks: ReadonlyMap<s
 
 /** Adds to picked values and to all later keys of their channels. */
 export function offsetFrom(doc: Doc, selection: KeySelection, value: number): Doc {
-	return mapSelected(doc, selection, ({ keys }, times) => retime.offsetFrom(keys, Math.min(...times), value));
+	return mapSelected(doc, selection, ({ keys, property }, times) =>
+		kindOf(property) === 'number' ? retime.offsetFrom(keys, Math.min(...times), value) : keys,
+	);
 }
 
 /** All keys of a clip's channels at or after a tick. */

@@ -1,18 +1,12 @@
 /** One (node, path) of an exported clip: its source in glTF's units, and the sampler where the motion is exactly one. */
-import type { CompiledClip } from '../../clip/compile';
-import { curveOf } from '../../clip/compile';
-import {
-	curvePieces,
-	SPAN_CUBIC,
-	SPAN_HOLD,
-	SPAN_LINEAR,
-	STRIDE,
-	type CompiledCurve,
-} from '../../curve/compile';
+import { POSE_STRIDE, slotOffset, type CompiledClip, type CompiledVector } from '../../clip/compile';
+import { mergePieces, piecesOver, slotOf, type Slot } from '../../clip/slots';
+import { SPAN_CUBIC, SPAN_HOLD, SPAN_LINEAR, STRIDE } from '../../curve/compile';
 import { evaluateCurve } from '../../curve/evaluate';
-import { AXES, channelId, restValue, type Channel, type Doc, type Part } from '../../document/types';
+import { evaluateVector } from '../../curve/vector';
+import type { Clip, Doc, Part, Space, Vec3 } from '../../document/types';
 import { float32Before, type Sampler } from '../../fit/sampler';
-import { JUST_BEFORE, type Piece, type Source } from '../../fit/source';
+import { JUST_BEFORE, type Source } from '../../fit/source';
 import { eulerInto } from '../../pose/quaternion';
 import { rotationFactors, translationFactors } from '../../pose/space';
 import { TICKS_PER_SECOND, ticksToSeconds } from '../../time';
@@ -20,94 +14,58 @@ import { TICKS_PER_SECOND, ticksToSeconds } from '../../time';
 export type PathName = 'translation' | 'rotation' | 'scale';
 export const PATHS: readonly PathName[] = ['translation', 'rotation', 'scale'];
 
-/** A component of a path: a curve with its pieces, or a constant. `factor` carries it into glTF's units. */
-interface ComponentCurve {
-	curve: CompiledCurve | null;
-	channel: Channel | null;
-	rest: number;
+/** A component of a path with the factor that carries it into glTF's units. */
+interface ComponentSlot extends Slot {
 	factor: number;
-	pieces: Piece[];
 }
 
 export interface PathSource {
 	part: Part;
 	path: PathName;
 	source: Source;
-	components: ComponentCurve[];
+	components: ComponentSlot[];
 	/** Range of the widest component, in the path's own units; 180° for rotations. */
 	range: number;
 	/** Largest absolute value, for the float32 floor of a bound. */
 	largest: number;
 }
 
-/** Corners and jumps of a channel over [0, length], its ends unrolled. */
-function piecesOver(channel: Channel, length: number): Piece[] {
-	const own = curvePieces(channel.keys);
-	const first = own[0].t;
-	const last = own.at(-1)!.t;
-	const period = last - first;
-	const pieces = own.filter((piece) => piece.t <= length);
-	const unroll = (kind: string, from: number, to: number) => {
-		if (kind === 'hold' || kind === 'straight' || period <= 0) return;
-		for (
-			let round = Math.floor((from - first) / period);
-			round <= Math.ceil((to - first) / period);
-			round++
-		) {
-			if (round === 0) continue;
-			const backwards = kind === 'alternate' && Math.abs(round) % 2 === 1;
-			for (const piece of own) {
-				const t = (backwards ? last - piece.t : piece.t - first) + first + round * period;
-				if (t >= from && t <= to)
-					pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
-			}
-		}
+function factorsOf(path: PathName, space: Space): Vec3 {
+	if (path === 'scale') return [1, 1, 1];
+	return path === 'translation' ? translationFactors(space) : rotationFactors(space);
+}
+
+/** What turns a part by an orientation channel, in glTF's space: mirrored axes mirror the turn. */
+function orientationSource(vector: CompiledVector, clip: Clip, factors: Vec3): Source {
+	return {
+		size: 4,
+		start: 0,
+		end: clip.length,
+		pieces: piecesOver(vector.channel, clip.length),
+		evaluate(t, out) {
+			evaluateVector(vector.vector, t, out);
+			for (let k = 0; k < 3; k++) out[k] *= factors[k];
+		},
 	};
-	if (first > 0) unroll(channel.ends.before, 0, first);
-	if (last < length) unroll(channel.ends.after, last, length);
-	return pieces.sort((a, b) => a.t - b.t);
 }
 
-function mergePieces(lists: readonly Piece[][]): Piece[] {
-	const merged: Piece[] = [];
-	for (const piece of lists.flat().sort((a, b) => a.t - b.t)) {
-		const last = merged.at(-1);
-		if (last && last.t === piece.t) last.jump ||= piece.jump;
-		else merged.push({ ...piece });
-	}
-	return merged;
-}
-
-/** The source of a part's path in a clip, or null where no channel moves it. */
+/** The source of a part's path in a clip, or null where nothing moves it. */
 export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: PathName): PathSource | null {
 	const { clip } = compiled;
-	const { space } = doc.project;
-	const factors =
-		path === 'translation'
-			? translationFactors(space)
-			: path === 'rotation'
-				? rotationFactors(space)
-				: [1, 1, 1];
-	const components = AXES.map((axis, i): ComponentCurve => {
-		const id = channelId(clip.id, part.id, path, axis);
-		const channel = Object.hasOwn(doc.channels, id) ? doc.channels[id] : null;
-		return {
-			channel,
-			curve: channel ? curveOf(channel, clip) : null,
-			rest: restValue(part, path, axis),
-			factor: factors[i],
-			pieces: channel ? piecesOver(channel, clip.length) : [],
-		};
-	});
-	if (components.every((component) => component.channel === null)) return null;
+	const at = compiled.indexOfPart.get(part.id)! * POSE_STRIDE + slotOffset(path, 'x');
+	const factors = factorsOf(path, doc.project.space);
+	const rotates = path === 'rotation';
+	const vector = rotates ? compiled.vectors.find(({ slot }) => slot === at) : undefined;
+	if (vector) {
+		const source = orientationSource(vector, clip, factors);
+		return { part, path, source, components: [], range: 180, largest: 1 };
+	}
+	const components = factors.map((factor, i): ComponentSlot => ({ ...slotOf(compiled, at + i), factor }));
+	if (components.every(({ channel, formula }) => !channel && !formula)) return null;
 	const values = new Float64Array(3);
 	const read = (t: number, out: Float64Array) => {
-		for (let i = 0; i < 3; i++) {
-			const { curve, rest, factor } = components[i];
-			out[i] = factor * (curve ? evaluateCurve(curve, t) : rest);
-		}
+		for (let i = 0; i < 3; i++) out[i] = components[i].factor * components[i].read(t);
 	};
-	const rotates = path === 'rotation';
 	const source: Source = {
 		size: rotates ? 4 : 3,
 		start: 0,
@@ -143,8 +101,9 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 type Form = 'constant' | 'hold' | 'linear' | 'cubic' | 'other';
 
 /** What a component does between two neighbouring ticks of the merged list. */
-function formOf(component: ComponentCurve, from: number, to: number): Form {
-	const { curve, channel } = component;
+function formOf(component: ComponentSlot, from: number, to: number): Form {
+	const { curve, channel, formula } = component;
+	if (formula) return 'other';
 	if (!curve || !channel || curve.count === 1) return 'constant';
 	const middle = (from + to) / 2;
 	const first = curve.times[0];
@@ -168,7 +127,7 @@ function formOf(component: ComponentCurve, from: number, to: number): Form {
 }
 
 /** Slope of a component on one side of a tick, in its own glTF units a second. */
-function slopeBeside(component: ComponentCurve, from: number, to: number, atEnd: boolean): number {
+function slopeBeside(component: ComponentSlot, from: number, to: number, atEnd: boolean): number {
 	const { curve, factor } = component;
 	if (!curve || curve.count === 1) return 0;
 	const middle = (from + to) / 2;
@@ -200,7 +159,8 @@ export function exactSampler(path: PathSource): Sampler | null {
 	const ticks = [0, ...source.pieces.map((p) => p.t).filter((t) => t > 0 && t < end), end];
 	const forms = ticks.slice(0, -1).map((from, i) => components.map((c) => formOf(c, from, ticks[i + 1])));
 	const all = forms.flat();
-	if (all.includes('other')) return null;
+	// An orientation has no components: its turns are fitted.
+	if (components.length === 0 || all.includes('other')) return null;
 	const turning = components.filter((c) => c.curve && c.curve.count > 1).length;
 	const rotates = size === 4;
 	const holds = all.includes('hold');

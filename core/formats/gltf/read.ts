@@ -5,6 +5,7 @@
 import { BufferUtils, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { HandleSide, Key, Shape } from '../../curve/types';
+import { VERSION } from '../../document/migrate';
 import { HOLD_ENDS } from '../../document/edits/keys';
 import {
 	AXES,
@@ -323,11 +324,12 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 	};
 	const checked = validateDocument({
 		format: 'hillock-project',
-		version: 1,
+		version: VERSION,
 		project,
 		parts,
 		clips,
 		channels,
+		formulas: {},
 		cues,
 	});
 	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;

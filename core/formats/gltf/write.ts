@@ -10,12 +10,21 @@ import {
 	type Node as GltfNode,
 } from '@gltf-transform/core';
 import { compileClip, type CompiledClip } from '../../clip/compile';
-import { partsInTree, type Clip, type Cue, type Doc, type Part, type Space } from '../../document/types';
+import {
+	partsInTree,
+	type Clip,
+	type Cue,
+	type Doc,
+	type Part,
+	type Property,
+	type Space,
+} from '../../document/types';
 import { meshOf, type Mesh } from '../../drawing/mesh';
 import { bake, fit } from '../../fit/fit';
 import { measure } from '../../fit/measure';
 import { samplerBytes, type Interpolation, type Sampler } from '../../fit/sampler';
 import { translationFactors, toMetres, rotationFactors } from '../../pose/space';
+import { linearFromSrgb, parseHex } from '../../pose/colour';
 import { fromEuler } from '../../pose/quaternion';
 import { ticksToSeconds } from '../../time';
 import { exactSampler, PATHS, pathSource, type PathName, type PathSource } from './path';
@@ -91,19 +100,9 @@ export function boundOf(
 	return { bound: Math.max(wanted, floor, 1e-12), toProject: 1 / unit };
 }
 
-function linearFromSrgb(channel: number): number {
-	const c = channel / 255;
-	return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
-}
-
 function colourFactor(colour: string, opacity: number): [number, number, number, number] {
-	const value = parseInt(colour.slice(1), 16);
-	return [
-		linearFromSrgb((value >> 16) & 255),
-		linearFromSrgb((value >> 8) & 255),
-		linearFromSrgb(value & 255),
-		opacity,
-	];
+	const [r, g, b] = parseHex(colour).map(linearFromSrgb);
+	return [r, g, b, opacity];
 }
 
 /** A mesh in metres with y up; where an axis is mirrored, faces keep their outside. */
@@ -265,10 +264,16 @@ function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>):
 	return { hillock: { loop: { mode, count, pause: ticksToSeconds(pause) }, accumulates, cues } };
 }
 
-function notCarried(doc: Doc, clip: Clip, compiled: CompiledClip): string[] {
-	return compiled.channels
-		.filter(({ channel }) => channel.property === 'opacity' && channel.clip === clip.id)
-		.map(({ channel }) => `${doc.parts[channel.part].name} · opacity: glTF's core animates no opacity`);
+/** Properties that glTF's core cannot animate. */
+const NOT_IN_CORE = new Set<Property>(['opacity', 'visible', 'colour']);
+
+function notCarried(doc: Doc, { channels, vectors, formulas }: CompiledClip): string[] {
+	const moved = [...channels, ...vectors].map(({ channel }) => channel);
+	return [...moved, ...formulas.order.map(({ formula }) => formula)]
+		.filter(({ property }) => NOT_IN_CORE.has(property))
+		.map(
+			({ part, property }) => `${doc.parts[part].name} / ${property}: glTF's core animates no ${property}`,
+		);
 }
 
 /** The sampler of a path within its bound: exact where the motion allows, else the smallest fit. */
@@ -318,7 +323,7 @@ export async function writeGltf(
 				return [{ path, bound, toProject, ...encode(path, bound) }];
 			}),
 		);
-		const leftOut = notCarried(doc, clip, compiled);
+		const leftOut = notCarried(doc, compiled);
 		if (encoded.length === 0) {
 			reports.push({ clip: clip.id, name: clip.name, seconds, paths: [], leftOut });
 			continue;

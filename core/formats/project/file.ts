@@ -1,5 +1,6 @@
 /** The project file, `*.hillock.json`: stable and diff-friendly, members sorted, one key of a channel a line. */
 import { validateDocument } from '../../document/validate';
+import { VERSION } from '../../document/migrate';
 import type { Doc } from '../../document/types';
 import { fail, type Result } from '../../result';
 import { parseJson } from '../json';
@@ -37,9 +38,9 @@ function write(value: unknown, indent: string, inKeys: boolean): string {
 }
 
 export function writeProjectFile(doc: Doc): string {
-	const { project, parts, clips, channels, cues } = doc;
-	const body = { channels, clips, cues, parts, project };
-	return `${write({ format: 'hillock-project', version: 1, ...(stable(body) as object) }, '', false)}\n`;
+	const { project, parts, clips, channels, formulas, cues } = doc;
+	const body = { channels, clips, cues, formulas, parts, project };
+	return `${write({ format: 'hillock-project', version: VERSION, ...(stable(body) as object) }, '', false)}\n`;
 }
 
 /** Reads a project file, or says what is wrong with it and where. */

@@ -5,7 +5,8 @@
 import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
 import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
-import type { Doc, Entity, Space } from '$core/document/types';
+import { VERSION } from '$core/document/migrate';
+import { MAPS, type Doc, type Entity, type Space } from '$core/document/types';
 import { validateDocument } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
 import { exportTable } from './db/export-table';
@@ -107,12 +108,11 @@ export class ProjectStore {
 	/** Stores a whole document as a new project with an id of its own. */
 	add(doc: Doc, id = newId()): string {
 		const own: Doc = { ...doc, project: { ...doc.project, id } };
-		const checked = validateDocument({ format: 'hillock-project', version: 1, ...own });
+		const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...own });
 		if (!checked.ok) throw ApiError.of(checked.problems);
 		this.db.transaction(() => {
 			this.projects.insert(own.project, this.now());
-			for (const map of [own.parts, own.clips, own.channels, own.cues])
-				for (const entity of Object.values(map)) this.entities.put(id, entity);
+			for (const map of MAPS) for (const entity of Object.values(own[map])) this.entities.put(id, entity);
 		})();
 		return id;
 	}
@@ -125,6 +125,7 @@ export class ProjectStore {
 				parts: {},
 				clips: {},
 				channels: {},
+				formulas: {},
 				cues: {},
 			},
 			id,

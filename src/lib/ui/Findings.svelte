@@ -24,7 +24,9 @@
 	const worst = $derived(findings.some((finding) => finding.severity !== 'note'));
 
 	function place(finding: Finding): string {
-		const channel = finding.channel === null ? undefined : session.doc.channels[finding.channel];
+		const { channels, formulas } = session.doc;
+		const channel =
+			finding.channel === null ? undefined : (channels[finding.channel] ?? formulas[finding.channel]);
 		return channel
 			? `${session.doc.parts[channel.part]?.name} / ${channelLabel(channel.property, channel.component)}`
 			: 'whole clip';
@@ -36,9 +38,6 @@
 		session.pickChannel(finding.channel);
 		const key = session.doc.channels[finding.channel].keys.findLast((k) => k.t <= finding.t);
 		if (key) session.pickKeys(new Map([[finding.channel, new Set([key.t])]]));
-	}
-	function mend(finding: Finding) {
-		if (finding.mend) session.edit(finding.mend.label, finding.mend.edit);
 	}
 </script>
 
@@ -78,11 +77,13 @@
 						</div>
 						<p>{place(finding)}: {finding.measure}</p>
 						<p class="text-muted">{finding.why}</p>
-						{#if finding.mend}
-							<button type="button" class="btn mt-1 !min-h-[24px]" onclick={() => mend(finding)}
-								>{finding.mend.label}</button
+						{#each finding.mends as mend (mend.label)}
+							<button
+								type="button"
+								class="btn mr-1 mt-1 !min-h-[24px]"
+								onclick={() => session.edit(mend.label, mend.edit)}>{mend.label}</button
 							>
-						{/if}
+						{/each}
 					</li>
 				{/each}
 			</ul>

@@ -1,9 +1,7 @@
 import type { Database } from 'better-sqlite3';
-import type { Doc, Entity } from '$core/document/types';
+import { MAP_OF, MAPS, type Doc, type Entity } from '$core/document/types';
 
 type StoredEntity = Exclude<Entity, { type: 'project' }>;
-
-const MAP_OF = { part: 'parts', clip: 'clips', channel: 'channels', cue: 'cues' } as const;
 
 export function entityTable(db: Database) {
 	const all = db.prepare<[string], { body: string }>('SELECT body FROM entity WHERE project = ?');
@@ -15,7 +13,7 @@ export function entityTable(db: Database) {
 	return {
 		/** All entities of a project, in maps by kind. */
 		load(project: string): Omit<Doc, 'project'> {
-			const maps: Record<string, Record<string, Entity>> = { parts: {}, clips: {}, channels: {}, cues: {} };
+			const maps = Object.fromEntries(MAPS.map((map) => [map, {} as Record<string, Entity>]));
 			for (const { body } of all.iterate(project)) {
 				const entity = JSON.parse(body) as StoredEntity;
 				maps[MAP_OF[entity.type]][entity.id] = entity;

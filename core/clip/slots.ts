@@ -1,0 +1,137 @@
+/** One number of a clip over a round, whether keys or a formula make it: for pictures, checks and exports. */
+import { curvePieces, type CompiledCurve } from '../curve/compile';
+import { evaluateCurve } from '../curve/evaluate';
+import type { EndKind } from '../curve/types';
+import type { Channel } from '../document/types';
+import type { Piece } from '../fit/source';
+import { frameToTicks } from '../time';
+import { curveKeys, writeVector, type CompiledClip } from './compile';
+import { runFormulas, type CompiledFormula } from './formulas';
+
+/** What makes one number. */
+export interface Slot {
+	/** The curve that is the number, where it is one. */
+	curve: CompiledCurve | null;
+	channel: Channel | null;
+	formula: CompiledFormula | null;
+	/** The value at a local time in ticks. */
+	read: (local: number) => number;
+	pieces: readonly Piece[];
+}
+
+/** Corners and jumps of a channel over [0, length], its ends unrolled. */
+export function piecesOver(channel: Channel, length: number): Piece[] {
+	const own = curvePieces(curveKeys(channel));
+	const first = own[0].t;
+	const last = own.at(-1)!.t;
+	const period = last - first;
+	const pieces = own.filter((piece) => piece.t <= length);
+	const unroll = (kind: EndKind, from: number, to: number) => {
+		if (kind === 'hold' || kind === 'straight' || period <= 0) return;
+		for (
+			let round = Math.floor((from - first) / period);
+			round <= Math.ceil((to - first) / period);
+			round++
+		) {
+			if (round === 0) continue;
+			const backwards = kind === 'alternate' && Math.abs(round) % 2 === 1;
+			for (const piece of own) {
+				const t = (backwards ? last - piece.t : piece.t - first) + first + round * period;
+				if (t >= from && t <= to)
+					pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
+			}
+		}
+	};
+	if (first > 0) unroll(channel.ends.before, 0, first);
+	if (last < length) unroll(channel.ends.after, last, length);
+	return pieces.sort((a, b) => a.t - b.t);
+}
+
+export function mergePieces(lists: readonly (readonly Piece[])[]): Piece[] {
+	const merged: Piece[] = [];
+	for (const piece of lists.flat().sort((a, b) => a.t - b.t)) {
+		const last = merged.at(-1);
+		if (last && last.t === piece.t) last.jump ||= piece.jump;
+		else merged.push({ ...piece });
+	}
+	return merged;
+}
+
+/** Formulas that a slot needs, in order, and the slots that are not formulas among what they read. */
+function needsOf(compiled: CompiledClip, slot: number): { order: CompiledFormula[]; read: Set<number> } {
+	const wanted = new Set([slot]);
+	const order: CompiledFormula[] = [];
+	for (const formula of [...compiled.formulas.order].reverse()) {
+		if (!wanted.has(formula.slot)) continue;
+		order.unshift(formula);
+		wanted.delete(formula.slot);
+		for (const input of formula.inputs) if (input >= 0) wanted.add(input);
+	}
+	return { order, read: wanted };
+}
+
+/** How often a formula is looked at for jumps that no key tells of, a second. */
+const LOOKS = 240;
+/** A change that is still there when its stretch has shrunk to this many ticks is a jump. */
+const JUMP_TICKS = 5e-5;
+
+/** Jumps of a function between places that are known: found where a change does not shrink with its stretch. */
+function findJumps(read: (t: number) => number, length: number, known: readonly Piece[]): Piece[] {
+	const marks = [...new Set([0, ...known.map((piece) => piece.t).filter((t) => t < length), length])];
+	const found: Piece[] = [];
+	for (let m = 0; m + 1 < marks.length; m++) {
+		const [from, to] = [marks[m], marks[m + 1]];
+		const count = Math.max(1, Math.ceil((to - from) / frameToTicks(1, LOOKS)));
+		const at = (i: number) => Math.min(from + ((to - from) * i) / count, to - 1e-4);
+		const values = Array.from({ length: count + 1 }, (_, i) => read(at(i)));
+		const changes = values.slice(1).map((v, i) => Math.abs(v - values[i]));
+		changes.forEach((change, i) => {
+			if (change < 1e-9 || change <= 1.5 * Math.max(changes[i - 1] ?? 0, changes[i + 1] ?? 0)) return;
+			let [low, high, lowValue, highValue] = [at(i), at(i + 1), values[i], values[i + 1]];
+			while (high - low > JUMP_TICKS) {
+				const middle = (low + high) / 2;
+				const v = read(middle);
+				if (Math.abs(v - lowValue) > Math.abs(highValue - v)) [high, highValue] = [middle, v];
+				else [low, lowValue] = [middle, v];
+			}
+			if (Math.abs(highValue - lowValue) > 0.5 * change) found.push({ t: high, jump: true });
+		});
+	}
+	return found;
+}
+
+/** Everything about one slot of a compiled clip in its first round. */
+export function slotOf(compiled: CompiledClip, slot: number): Slot {
+	const { clip, formulas, rest } = compiled;
+	const formula = formulas.order.find((candidate) => candidate.slot === slot) ?? null;
+	const own = compiled.channels.find((channel) => channel.slot === slot);
+	if (!formula) {
+		const { curve, channel } = own ?? { curve: null, channel: null };
+		return {
+			curve,
+			channel,
+			formula,
+			read: curve ? (local) => evaluateCurve(curve, local) : () => rest[slot],
+			pieces: channel ? piecesOver(channel, clip.length) : [],
+		};
+	}
+	const { order, read } = needsOf(compiled, slot);
+	const channels = compiled.channels.filter((channel) => read.has(channel.slot));
+	// An orientation gives its rotation in three slots.
+	const vectors = compiled.vectors.filter((vector) => [0, 1, 2, 3].some((k) => read.has(vector.slot + k)));
+	const pose = rest.slice();
+	const value = (local: number): number => {
+		for (const channel of channels) pose[channel.slot] = evaluateCurve(channel.curve, local);
+		for (const vector of vectors) writeVector(vector, local, pose);
+		runFormulas({ order, framesPerTick: formulas.framesPerTick }, local, pose);
+		return pose[slot];
+	};
+	const known = mergePieces([...channels, ...vectors].map(({ channel }) => piecesOver(channel, clip.length)));
+	return {
+		curve: null,
+		channel: null,
+		formula,
+		read: value,
+		pieces: mergePieces([known, findJumps(value, clip.length, known)]),
+	};
+}

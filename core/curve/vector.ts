@@ -1,0 +1,148 @@
+/**
+ * Colours and orientations over time: their keys hold four numbers, and one progress curve says how far each span is.
+ * The progress of key i is i, so that spans, shapes, handles and ends are those of any other curve.
+ */
+import { mixColours } from '../pose/colour';
+import { slerp } from '../pose/quaternion';
+import type { ColourSpace } from '../document/types';
+import { TICKS_PER_SECOND } from '../time';
+import { compileCurve, type CompiledCurve } from './compile';
+import { evaluateCurve, seekSpan } from './evaluate';
+import type { CurveContext } from './handles';
+import type { EndKind, Ends, Four, HandleSide, Key } from './types';
+
+export interface VectorCurve {
+	readonly keys: readonly Key[];
+	readonly progress: CompiledCurve;
+	/** How two neighbours are mixed: colours in a space, orientations the short way round. */
+	readonly mix: ColourSpace | 'turn';
+}
+
+/** Neither colours nor orientations go on or add up: they hold, or come again. */
+function vectorEnd(kind: EndKind): EndKind {
+	if (kind === 'straight') return 'hold';
+	return kind === 'accumulate' ? 'repeat' : kind;
+}
+
+/** The keys of a vector channel as keys of its progress. */
+export function progressKeys(keys: readonly Key[]): Key[] {
+	return keys.map((key, i) => ({
+		...key,
+		v: i,
+		shape: key.shape.kind === 'tangents' ? { kind: 'linear' } : key.shape,
+	}));
+}
+
+export function compileVector(
+	keys: readonly Key[],
+	ends: Ends,
+	context: CurveContext,
+	mix: VectorCurve['mix'],
+): VectorCurve {
+	const own: Ends = { before: vectorEnd(ends.before), after: vectorEnd(ends.after) };
+	return { keys, mix, progress: compileCurve(progressKeys(keys), own, { ...context, accumulates: false }) };
+}
+
+/** Time within the keys that a time outside them shows, as the ends say. */
+function foldTime({ times, count, before, after }: CompiledCurve, t: number): number {
+	const [first, last] = [times[0], times[count - 1]];
+	if (t >= first && t <= last) return t;
+	const kind = t < first ? before : after;
+	if (kind === 'hold' || last === first) return t < first ? first : last;
+	const period = last - first;
+	const round = Math.floor((t - first) / period);
+	const local = Math.min(last, Math.max(first, t - round * period));
+	return kind === 'alternate' && round % 2 !== 0 ? first + last - local : local;
+}
+
+/** glTF's cubic spline between two keys with tangents (glTF 2.0, appendix C.5), made a unit quaternion. */
+function alongTangents(from: Key, to: Key, u: number, out: { [index: number]: number }, at: number): void {
+	const seconds = (to.t - from.t) / TICKS_PER_SECOND;
+	const u2 = u * u;
+	const u3 = u2 * u;
+	let length = 0;
+	for (let k = 0; k < 4; k++) {
+		const v =
+			(2 * u3 - 3 * u2 + 1) * from.vector![k] +
+			seconds * (u3 - 2 * u2 + u) * from.tangents!.right[k] +
+			(3 * u2 - 2 * u3) * to.vector![k] +
+			seconds * (u3 - u2) * to.tangents!.left[k];
+		out[at + k] = v;
+		length += v * v;
+	}
+	const scale = 1 / (Math.sqrt(length) || 1);
+	for (let k = 0; k < 4; k++) out[at + k] *= scale;
+}
+
+/** The vector at a share of the way from one key to the next, without the tangents of a cubic. */
+function between(from: Key, to: Key, share: number, mix: VectorCurve['mix']): Four {
+	const out: Four = [0, 0, 0, 1];
+	if (mix === 'turn') slerp(from.vector!, to.vector!, share, out);
+	else mixColours(from.vector!, to.vector!, share, mix, out, 0);
+	return out;
+}
+
+/**
+ * Applies an edit that may make keys on the curve (a split, a shape into keys) to the keys of a vector channel: new
+ * keys get the vector that is there, and handles, whose rises count in progress, are measured anew in their own span.
+ */
+export function editVector({ keys, mix }: VectorCurve, edit: (keys: Key[]) => Key[]): Key[] {
+	const after = edit(progressKeys(keys));
+	let span = 0;
+	return after.map((key, i): Key => {
+		while (span + 2 < keys.length && keys[span + 1].t <= key.t) span++;
+		// A whole progress is an old key, wherever it has been moved to.
+		const own = Math.abs(key.v - Math.round(key.v)) < 1e-9 ? keys[Math.round(key.v)] : undefined;
+		const vector = own?.vector ?? between(keys[span], keys[span + 1] ?? keys[span], key.v - span, mix);
+		const { left, right } = key;
+		const gained = i === 0 ? 0 : key.v - after[i - 1].v;
+		const next = i + 1 < after.length ? after[i + 1].v - key.v : 0;
+		const scale = (side: HandleSide | undefined, change: number) =>
+			side?.rise === undefined ? side : { ...side, rise: change === 0 ? 0 : side.rise / change };
+		const made: Key = {
+			...key,
+			v: 0,
+			vector,
+			shape: own?.shape.kind === 'tangents' && key.shape.kind === 'linear' ? own.shape : key.shape,
+		};
+		if (left) made.left = scale(left, gained);
+		if (right) made.right = scale(right, next);
+		return made;
+	});
+}
+
+/** Turns the rises of handles about, which count in progress, for keys that were put in reverse order. */
+export function turnRises(keys: readonly Key[], from: number, to: number): Key[] {
+	const turn = (side: HandleSide | undefined) =>
+		side?.rise === undefined ? side : { ...side, rise: -side.rise };
+	return keys.map((key) => {
+		if (key.t < from || key.t > to) return key;
+		const made = { ...key };
+		if (key.left && key.t > from) made.left = turn(key.left);
+		if (key.right && key.t < to) made.right = turn(key.right);
+		return made;
+	});
+}
+
+const turned = new Float64Array(4);
+
+/** Writes the four numbers of a vector channel at a time in ticks, at `at`. Allocates nothing for turns and sRGB. */
+export function evaluateVector(
+	{ keys, progress, mix }: VectorCurve,
+	t: number,
+	out: { [index: number]: number },
+	at = 0,
+): void {
+	const local = foldTime(progress, t);
+	const last = keys.length - 1;
+	const span = local >= progress.times[last] ? last : seekSpan(progress, local);
+	const from = keys[span];
+	const to = keys[Math.min(last, span + 1)];
+	const share = span === last ? 0 : evaluateCurve(progress, local) - span;
+	if (from.shape.kind === 'tangents' && span < last) alongTangents(from, to, share, out, at);
+	else if (mix !== 'turn') mixColours(from.vector!, to.vector!, share, mix, out, at);
+	else {
+		slerp(from.vector!, to.vector!, share, turned);
+		for (let k = 0; k < 4; k++) out[at + k] = turned[k];
+	}
+}
