@@ -1,18 +1,21 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key, Shape } from '../core/curve/types';
-import { HOLD_ENDS } from '../core/document/edits/keys';
+import { HOLD_ENDS, setShape, setVector } from '../core/document/edits/keys';
 import { REST } from '../core/document/edits/parts';
 import {
 	channelId,
 	type Component,
 	type Doc,
+	formulaId,
 	type Drawing,
+	type Formula,
 	type Loop,
 	type Property,
 	type RestPose,
 	type Space,
 	type Vec3,
 } from '../core/document/types';
+import { parseHex } from '../core/pose/colour';
 import { frameToTicks } from '../core/time';
 
 export const ONCE: Loop = { mode: 'once', count: null, pause: 0 };
@@ -127,6 +130,44 @@ export class ProjectBuilder {
 			accumulates,
 		};
 		this.doc = { ...this.doc, channels: { ...this.doc.channels, [id]: channel } };
+		return this;
+	}
+
+	/** Computes `part · property · component` from inputs: other channels by `part · path`, or constants. */
+	formula(part: string, path: string, text: string, inputs: Readonly<Record<string, string | number>>): this {
+		const addressOf = (name: string, of: string) => {
+			const [property, component = 'value'] = of.split('.') as [Property, Component];
+			return { part: slug(name), property, component };
+		};
+		const own = addressOf(part, path);
+		const id = formulaId(this.clip, own.part, own.property, own.component);
+		const formula: Formula = {
+			type: 'formula',
+			id,
+			clip: this.clip,
+			...own,
+			text,
+			inputs: Object.fromEntries(
+				Object.entries(inputs).map(([name, input]) => {
+					if (typeof input === 'number') return [name, { value: input }];
+					const [of, from] = input.split('/');
+					return [name, addressOf(of, from)];
+				}),
+			),
+		};
+		this.doc = { ...this.doc, formulas: { ...this.doc.formulas, [id]: formula } };
+		return this;
+	}
+
+	/** Colours of a part by frame, as `#rrggbb`. */
+	colours(part: string, rows: readonly [frame: number, colour: string, shape?: Shape][]): this {
+		const address = { clip: this.clip, part: slug(part), property: 'colour', component: 'value' } as const;
+		for (const [frame, colour, shape = linear] of rows) {
+			const t = frameToTicks(frame, this.frameRate);
+			this.doc = setVector(this.doc, address, t, parseHex(colour));
+			const id = channelId(this.clip, address.part, 'colour', 'value');
+			this.doc = setShape(this.doc, new Map([[id, new Set([t])]]), shape);
+		}
 		return this;
 	}
 

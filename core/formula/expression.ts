@@ -71,7 +71,7 @@ function editDistance(a: string, b: string): number {
 function nearest(name: string, known: readonly string[]): string | undefined {
 	const wanted = name.toLowerCase();
 	let best: string | undefined;
-	let least = Math.max(1, Math.floor(name.length / 3)) + 1;
+	let least = (name.length <= 3 ? 1 : Math.max(2, Math.floor(name.length / 3))) + 1;
 	for (const candidate of known) {
 		const distance = editDistance(wanted, candidate.toLowerCase());
 		if (distance < least) [best, least] = [candidate, distance];

@@ -52,6 +52,11 @@ export function mixColours(
 	out: { [index: number]: number },
 	at: number,
 ): void {
+	// Keys are shown exactly as they are.
+	if (x === 0 || x === 1) {
+		for (let i = 0; i < 4; i++) out[at + i] = (x === 0 ? a : b)[i];
+		return;
+	}
 	out[at + 3] = unit(a[3] + (b[3] - a[3]) * x);
 	if (space === 'oklab') {
 		const from = oklabFromLinear([linearFromSrgb(a[0]), linearFromSrgb(a[1]), linearFromSrgb(a[2])]);

@@ -93,7 +93,8 @@ export function setVector(doc: Doc, address: ChannelAddress, t: number, vector: 
 	return putChannel(doc, address, (keys) => {
 		const next = curve.putKey(keys, t, 0);
 		const at = curve.indexAt(next, t);
-		const { tangents: _, ...key } = next[at];
+		const key = { ...next[at] };
+		delete key.tangents;
 		const shape: Shape = key.shape.kind === 'tangents' ? { kind: 'linear' } : key.shape;
 		const set = next.with(at, { ...key, shape, vector });
 		// A neighbour's cubic needs the tangents of both its keys.

@@ -162,9 +162,12 @@ export function changeFrameRate(doc: Doc, frameRate: number, keep: 'seconds' | '
 	return { ...stretched, project: { ...doc.project, frameRate } };
 }
 
+/** What a stagger counts: the picked parts in the order of the tree, or how deep they hang. */
+export type StaggerBy = 'order' | 'depth';
+
 /**
- * By how many ticks a stagger moves the picked keys of each channel: part n, in tree order, by n · delay (or, growing,
- * by 1 + 2 + … + n times the delay), its keys kept within the clip.
+ * By how many ticks a stagger moves the picked keys of each channel: part n by n · delay (or, growing, by
+ * 1 + 2 + … + n times the delay), its keys kept within the clip.
  */
 export function staggerTicks(
 	doc: Doc,
@@ -172,14 +175,16 @@ export function staggerTicks(
 	delay: number,
 	growing: boolean,
 	length: number,
+	by: StaggerBy = 'order',
 ): Map<string, number> {
-	const order = partsInTree(doc).map((entry) => entry.part.id);
-	const parts = [...new Set([...selection.keys()].map((id) => doc.channels[id].part))].sort(
-		(a, b) => order.indexOf(a) - order.indexOf(b),
-	);
+	const tree = partsInTree(doc);
+	const picked = new Set([...selection.keys()].map((id) => doc.channels[id].part));
+	const rows = tree.filter(({ part }) => picked.has(part.id));
+	const least = Math.min(...rows.map(({ depth }) => depth));
+	const places = new Map(rows.map(({ part, depth }, i) => [part.id, by === 'depth' ? depth - least : i]));
 	return new Map(
 		[...selection].map(([id, times]) => {
-			const n = parts.indexOf(doc.channels[id].part);
+			const n = places.get(doc.channels[id].part) ?? 0;
 			const wanted = growing ? (delay * n * (n + 1)) / 2 : delay * n;
 			return [id, Math.max(-Math.min(...times), Math.min(length - Math.max(...times), wanted))];
 		}),

@@ -1,0 +1,293 @@
+import { converter, interpolate } from 'culori';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileClip, evaluateRound, POSE_STRIDE, vectorOf } from '../clip/compile';
+import { expandSpans, insertKey, setModes, setShape, setValue, setVector } from '../document/edits/keys';
+import { holdPose, reverseKeys } from '../document/edits/retime';
+import { VERSION } from '../document/migrate';
+import { channelId, COLOUR_SPACES, type Doc } from '../document/types';
+import { validateDocument } from '../document/validate';
+import { ProjectBuilder, ONCE } from '../../demo/builder';
+import { mixColours, oklabFromLinear, linearFromSrgb, parseHex, writeHex } from '../pose/colour';
+import { angleBetween, axisTurn, fromEuler, slerp, type Quaternion } from '../pose/quaternion';
+import { evaluateVector } from './vector';
+import type { Four, Shape } from './types';
+
+const share = fc.double({ min: 0, max: 1, noNaN: true });
+const colour = fc.tuple(share, share, share, share) as fc.Arbitrary<Four>;
+const quaternion = fc
+	.tuple(...[0, 1, 2].map(() => fc.double({ min: -180, max: 180, noNaN: true })))
+	.map((euler) => fromEuler(euler, 'XYZ'));
+
+describe('colours', () => {
+	it.each([
+		['linear', 'lrgb'],
+		['srgb', 'rgb'],
+		['oklab', 'oklab'],
+	] as const)('are mixed in %s as another library mixes them', (space, mode) => {
+		const rgb = converter('rgb');
+		fc.assert(
+			fc.property(colour, colour, share, (a, b, x) => {
+				const out = [0, 0, 0, 0];
+				mixColours(a, b, x, space, out, 0);
+				const [from, to] = [a, b].map(([r, g, blue]) => ({ mode: 'rgb' as const, r, g, b: blue }));
+				const theirs = rgb(interpolate([from, to], mode)(x));
+				const clamp = (v: number) => Math.min(1, Math.max(0, v));
+				[theirs.r, theirs.g, theirs.b].forEach((v, i) => expect(out[i]).toBeCloseTo(clamp(v), 4));
+				expect(out[3]).toBeCloseTo(a[3] + (b[3] - a[3]) * x, 12);
+			}),
+		);
+	});
+
+	it('are exactly their own at both ends, and a grey half way is brighter in light than in numbers', () => {
+		for (const space of COLOUR_SPACES) {
+			const out = [0, 0, 0, 0];
+			mixColours([0.2, 0.4, 0.6, 1], [0.9, 0.1, 0.3, 0], 1, space, out, 0);
+			[0.9, 0.1, 0.3, 0].forEach((v, i) => expect(out[i]).toBeCloseTo(v, 6));
+		}
+		const half = (space: 'linear' | 'srgb') => {
+			const out = [0, 0, 0, 0];
+			mixColours([0, 0, 0, 1], [1, 1, 1, 1], 0.5, space, out, 0);
+			return out[0];
+		};
+		expect(half('srgb')).toBe(0.5);
+		expect(half('linear')).toBeCloseTo(0.7354, 4);
+		expect(oklabFromLinear([1, 1, 1].map(linearFromSrgb))[0]).toBeCloseTo(1, 6);
+		expect(writeHex(parseHex('#3e6b4f'))).toBe('#3e6b4f');
+	});
+});
+
+const COLOUR = { clip: 'c', part: 'lamp', property: 'colour', component: 'value' } as const;
+const TURN = { ...COLOUR, property: 'orientation' } as const;
+
+function lamp(): Doc {
+	return new ProjectBuilder('Lamp', 'world', 30)
+		.part('lamp', { kind: 'box', size: [1, 1, 1] }, { colour: '#ff0000' })
+		.startClip('c', 60, ONCE)
+		.build();
+}
+
+function withKeys(address: typeof COLOUR | typeof TURN, rows: [number, Four, Shape][]): Doc {
+	const id = channelId('c', 'lamp', address.property, 'value');
+	return rows.reduce(
+		(doc, [t, vector, shape]) =>
+			setShape(setVector(doc, address, t, vector), new Map([[id, new Set([t])]]), shape),
+		lamp(),
+	);
+}
+
+function at(doc: Doc, property: 'colour' | 'orientation', t: number): number[] {
+	const out = [0, 0, 0, 0];
+	evaluateVector(vectorOf(doc.channels[channelId('c', 'lamp', property, 'value')], doc.clips.c), t, out);
+	return out;
+}
+
+const RED: Four = [1, 0, 0, 1];
+const BLUE: Four = [0, 0, 1, 1];
+const linear: Shape = { kind: 'linear' };
+
+const shapes = fc.constantFrom<Shape>(
+	linear,
+	{ kind: 'hold' },
+	{ kind: 'eased', start: 0.7, finish: 0.2 },
+	{ kind: 'fall' },
+	{ kind: 'family', family: 'back', way: 'out' },
+	{ kind: 'handles' },
+);
+
+describe('a channel of orientations', () => {
+	const turns = fc.array(fc.tuple(quaternion, shapes), { minLength: 3, maxLength: 4 }).map((list) =>
+		withKeys(
+			TURN,
+			list.map(([q, shape], i) => [i * 30_000, q, shape]),
+		),
+	);
+	const id = channelId('c', 'lamp', 'orientation', 'value');
+
+	it('turns the short way, at the pace of its shape', () => {
+		const [a, b] = [axisTurn(1, 0), axisTurn(1, 90)];
+		const doc = withKeys(TURN, [
+			[0, a, { kind: 'fall' }],
+			[60_000, b, linear],
+		]);
+		expect(angleBetween(at(doc, 'orientation', 30_000), a)).toBeCloseTo(22.5, 9);
+		const pose = new Float64Array(POSE_STRIDE);
+		evaluateRound(compileClip(doc, doc.clips.c), 30_000, 0, pose);
+		[0, 22.5, 0].forEach((v, k) => expect(pose[3 + k]).toBeCloseTo(v, 9));
+	});
+
+	it('is not changed by a key put on it', () => {
+		fc.assert(
+			fc.property(turns, share, share, (doc, where, look) => {
+				const t = Math.round(where * 60_000);
+				const split = insertKey(doc, id, t);
+				const off = angleBetween(
+					at(split, 'orientation', look * 60_000),
+					at(doc, 'orientation', look * 60_000),
+				);
+				// Families become handles first, within a thousandth of their turn.
+				expect(off).toBeLessThan(0.5);
+				if (!doc.channels[id].keys.some((key) => key.shape.kind === 'family')) expect(off).toBeLessThan(1e-4);
+			}),
+		);
+	});
+
+	it('is the same backwards, and twice reversed what it was', () => {
+		fc.assert(
+			fc.property(turns, share, (doc, look) => {
+				const { keys } = doc.channels[id];
+				const [first, last] = [keys[0].t, keys.at(-1)!.t];
+				const all = new Map([[id, new Set([first, last])]]);
+				const turned = reverseKeys(doc, all);
+				const t = first + look * (last - first);
+				// A hold jumps at a key: on one side of it or the other.
+				if (keys.some((key) => Math.abs(key.t - t) < 1)) return;
+				const back = at(turned, 'orientation', first + last - t);
+				expect(angleBetween(back, at(doc, 'orientation', t))).toBeLessThan(1e-3);
+				expect(
+					angleBetween(at(reverseKeys(turned, all), 'orientation', t), at(doc, 'orientation', t)),
+				).toBeLessThan(1e-3);
+			}),
+		);
+	});
+
+	it('follows glTF tangents and stays of length 1', () => {
+		const doc = withKeys(TURN, [
+			[0, axisTurn(2, 0), linear],
+			[36_000, axisTurn(2, 120), linear],
+		]);
+		const channel = doc.channels[id];
+		const still: Four = [0, 0, 0, 0];
+		const keys = channel.keys.map((key) => ({
+			...key,
+			shape: { kind: 'tangents' as const },
+			tangents: { left: still, right: still },
+		}));
+		const cubic = { ...doc, channels: { [id]: { ...channel, keys } } };
+		expect(validateDocument({ format: 'hillock-project', version: VERSION, ...cubic }).ok).toBe(true);
+		// Tangents of 0 make an even start and finish: a smooth step, by symmetry half way at the middle.
+		expect(angleBetween(at(cubic, 'orientation', 18_000), axisTurn(2, 60))).toBeCloseTo(0, 6);
+		expect(angleBetween(at(cubic, 'orientation', 1800), axisTurn(2, 0))).toBeLessThan(1.5);
+		for (let t = 0; t <= 36_000; t += 900)
+			expect(Math.hypot(...at(cubic, 'orientation', t))).toBeCloseTo(1, 12);
+	});
+});
+
+describe('a channel of colours', () => {
+	const id = channelId('c', 'lamp', 'colour', 'value');
+
+	it('starts from the colour of the part, and goes back to it where there is no key', () => {
+		const doc = lamp();
+		const pose = new Float64Array(POSE_STRIDE);
+		evaluateRound(compileClip(doc, doc.clips.c), 0, 0, pose);
+		expect([...pose.subarray(11, 15)]).toEqual([1, 0, 0, 1]);
+	});
+
+	it('waits while a pose is held, and what follows comes later', () => {
+		const doc = withKeys(COLOUR, [
+			[0, RED, { kind: 'eased', start: 0.5, finish: 0.5 }],
+			[60_000, BLUE, linear],
+		]);
+		const held = holdPose(doc, doc.clips.c, 20_000, 12_000);
+		for (const t of [20_000, 25_000, 32_000])
+			at(held, 'colour', t).forEach((v, i) => expect(v).toBeCloseTo(at(doc, 'colour', 20_000)[i], 6));
+		at(held, 'colour', 52_000).forEach((v, i) => expect(v).toBeCloseTo(at(doc, 'colour', 40_000)[i], 6));
+	});
+
+	it('rings as a spring, and keys put for it draw the same', () => {
+		const spring: Shape = {
+			kind: 'spring',
+			mass: 1,
+			stiffness: 120,
+			damping: 6,
+			velocity: 0,
+			time: 'fitted',
+		};
+		const doc = withKeys(COLOUR, [
+			[0, [0.2, 0.2, 0.2, 1], spring],
+			[60_000, [0.6, 0.6, 0.6, 1], linear],
+		]);
+		const keyed = expandSpans(doc, new Map([[id, new Set([0])]]));
+		expect(keyed.channels[id].keys.length).toBeGreaterThan(10);
+		let brightest = 0;
+		for (let t = 0; t <= 60_000; t += 500) {
+			const [now, then] = [at(keyed, 'colour', t), at(doc, 'colour', t)];
+			now.forEach((v, i) => expect(Math.abs(v - then[i])).toBeLessThan(0.004));
+			brightest = Math.max(brightest, then[0]);
+		}
+		expect(brightest).toBeGreaterThan(0.65);
+	});
+
+	it('never has a value that is moved, and is refused what it cannot be', () => {
+		const doc = withKeys(COLOUR, [[0, RED, linear]]);
+		const broken = (change: object) => {
+			const channel = { ...doc.channels[id], ...change };
+			return validateDocument({
+				format: 'hillock-project',
+				version: VERSION,
+				...doc,
+				channels: { [id]: channel },
+			}).ok;
+		};
+		expect(broken({})).toBe(true);
+		expect(broken({ accumulates: true })).toBe(false);
+		expect(broken({ keys: [{ t: 0, v: 0, shape: linear }] })).toBe(false);
+		expect(broken({ keys: [{ t: 0, v: 0, shape: linear, vector: [1.2, 0, 0, 1] }] })).toBe(false);
+	});
+
+	it('keeps its mix when handles are made smooth', () => {
+		const doc = withKeys(COLOUR, [
+			[0, RED, { kind: 'handles' }],
+			[30_000, BLUE, { kind: 'handles' }],
+			[60_000, RED, linear],
+		]);
+		const smooth = setModes(doc, new Map([[id, new Set([30_000])]]), 'smooth');
+		expect(at(smooth, 'colour', 30_000)).toEqual(BLUE);
+		for (let t = 0; t <= 60_000; t += 1000)
+			expect(at(smooth, 'colour', t).every((v) => v >= 0 && v <= 1)).toBe(true);
+	});
+});
+
+describe('a switch', () => {
+	const SEEN = { clip: 'c', part: 'lamp', property: 'visible', component: 'value' } as const;
+	const id = channelId('c', 'lamp', 'visible', 'value');
+	const doc = [
+		[0, 1],
+		[20_000, 0],
+		[50_000, 1],
+	].reduce((next, [t, v]) => setValue(next, SEEN, t, v), lamp());
+	const seen = (d: Doc, t: number) => {
+		const pose = new Float64Array(POSE_STRIDE);
+		evaluateRound(compileClip(d, d.clips.c), t, 0, pose);
+		return pose[10];
+	};
+
+	it('holds whatever shape is asked for', () => {
+		expect(doc.channels[id].keys.every((key) => key.shape.kind === 'hold')).toBe(true);
+		const shaped = setShape(doc, new Map([[id, new Set([0, 20_000])]]), linear);
+		expect([0, 19_999, 20_000, 49_999, 50_000].map((t) => seen(shaped, t))).toEqual([1, 1, 0, 0, 1]);
+	});
+
+	it('is off as long backwards as it was forwards', () => {
+		const turned = reverseKeys(doc, new Map([[id, new Set([0, 20_000, 50_000])]]));
+		expect([0, 1, 29_999, 30_000, 49_999].map((t) => seen(turned, t))).toEqual([0, 0, 0, 1, 1]);
+	});
+});
+
+it('a part turns by angles or by an orientation, not by both in one clip', () => {
+	const both = setValue(
+		withKeys(TURN, [[0, [0, 0, 0, 1], linear]]),
+		{ clip: 'c', part: 'lamp', property: 'rotation', component: 'y' },
+		0,
+		5,
+	);
+	const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...both });
+	expect(checked.ok).toBe(false);
+	if (!checked.ok) expect(checked.problems[0].message).toMatch(/not by both/);
+});
+
+it('slerp goes on evenly where a shape overshoots', () => {
+	const out: Quaternion = [0, 0, 0, 1];
+	slerp(axisTurn(0, 0), axisTurn(0, 60), 1.2, out);
+	expect(angleBetween(out, axisTurn(0, 72))).toBeCloseTo(0, 9);
+});

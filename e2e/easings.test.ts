@@ -1,0 +1,57 @@
+/** The shapes that CSS knows, against the browser's own easing functions. */
+import { compileCurve } from '../core/curve/compile';
+import { spanEasing } from '../core/curve/css-span';
+import { evaluateCurve } from '../core/curve/evaluate';
+import { PLAYS_ONCE } from '../core/curve/handles';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Key, type Shape } from '../core/curve/types';
+import { expect, test } from './server';
+
+const spring: Shape = { kind: 'spring', mass: 1, stiffness: 140, damping: 9, velocity: 0, time: 'fitted' };
+const SHAPES: Shape[] = [
+	{ kind: 'linear' },
+	{ kind: 'hold' },
+	{ kind: 'fall' },
+	{ kind: 'rise' },
+	{ kind: 'eased', start: 0.42, finish: 0.58 },
+	{ kind: 'eased', start: 1, finish: 1 },
+	{ kind: 'bezier', x1: 0.3, y1: -0.4, x2: 0.2, y2: 1.6 },
+	...STEP_JUMPS.map((jump): Shape => ({ kind: 'steps', count: 4, jump })),
+	{
+		kind: 'stops',
+		stops: [
+			{ x: 0, y: 0 },
+			{ x: 0.3, y: 0.8 },
+			{ x: 0.3, y: 0.2 },
+			{ x: 1, y: 1 },
+		],
+	},
+	...EASING_FAMILIES.flatMap((family) => EASING_WAYS.map((way): Shape => ({ kind: 'family', family, way }))),
+	spring,
+	{ ...spring, damping: 60 },
+	{ kind: 'bounce', restitution: 0.6, count: 4 },
+];
+
+test('every shape runs in the browser as it does here, as exactly as its CSS says', async ({ app }) => {
+	for (const shape of SHAPES) {
+		const keys: Key[] = [
+			{ t: 0, v: 0, shape },
+			{ t: 72_000, v: 1, shape: { kind: 'linear' } },
+		];
+		const easing = spanEasing(keys, 0, PLAYS_ONCE, 0.001)!;
+		const theirs = await app.evaluate((text) => {
+			const effect = new KeyframeEffect(document.body, [], { duration: 1000, easing: text, fill: 'both' });
+			const animation = new Animation(effect, document.timeline);
+			return Array.from({ length: 500 }, (_, i) => {
+				animation.currentTime = 2 * i + 0.7;
+				return effect.getComputedTiming().progress!;
+			});
+		}, easing.text);
+		const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+		// The text has four digits; the browser solves Beziers to about a millionth of a second.
+		const bound = easing.exact ? 3e-4 : 1.12e-3;
+		theirs.forEach((progress, i) => {
+			const own = evaluateCurve(curve, 72 * (2 * i + 0.7));
+			expect(Math.abs(progress - own), `${easing.text} at ${i}`).toBeLessThan(bound);
+		});
+	}
+});
