@@ -222,20 +222,7 @@ function sackDrop(p: ProjectBuilder): void {
 			[48, 0.92, eased(0.4, 0.6)],
 			[52, 1],
 		])
-		.keys('mail sack', 'scale.x', [
-			[0, 1, hold],
-			[4, 1, eased(0.6, 0)],
-			[17, 0.945, eased(0, 0.8)],
-			[18, 1.23, eased(0.4, 0.4)],
-			[20, 0.97, handles],
-			[27, 1, eased(0.6, 0)],
-			[35, 0.98, eased(0, 0.6)],
-			[36, 1.1, eased(0.4, 0.5)],
-			[39, 1, eased(0.5, 0.2)],
-			[46, 1, eased(0, 0.6)],
-			[48, 1.04, eased(0.4, 0.6)],
-			[52, 1],
-		])
+		.formula('mail sack', 'scale.x', '1 / sqrt(sy)', { sy: 'mail sack/scale.y' })
 		.keys('mail sack', 'rotation.z', [
 			[4, 0, eased(0.4, 0)],
 			[17, 7, linear],
@@ -267,7 +254,6 @@ function sackDrop(p: ProjectBuilder): void {
 
 function ferryCrossing(p: ProjectBuilder): void {
 	const travel = 5.2;
-	const turned = -(travel / WHEEL_RADIUS) * (180 / Math.PI);
 	const shape = eased(0.45, 0.6);
 	p.startClip(
 		'ferry crossing',
@@ -279,10 +265,11 @@ function ferryCrossing(p: ProjectBuilder): void {
 			[0, 3.4, shape],
 			[150, 3.4 + travel],
 		])
-		.keys('paddle wheel', 'rotation.z', [
-			[0, 0, shape],
-			[150, turned],
-		])
+		.formula('paddle wheel', 'rotation.z', '(start - x) / radius * 180 / pi', {
+			x: 'ferry/translation.x',
+			start: 3.4,
+			radius: WHEEL_RADIUS,
+		})
 		.keys('ferry', 'translation.y', [
 			[0, -0.3, handles],
 			[38, -0.24, handles],
@@ -418,6 +405,11 @@ export function makeQuay(): Doc {
 		[18, 0.15, hold],
 		[24, 1, hold],
 		[42, 0.15, hold],
+	]);
+	p.colours('signal lamp', [
+		[0, '#e3b341', hold],
+		[24, '#c8452c', eased(0, 0.5)],
+		[42, '#e3b341', hold],
 	]);
 	return p.build();
 }

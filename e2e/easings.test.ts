@@ -32,6 +32,7 @@ const SHAPES: Shape[] = [
 ];
 
 test('every shape runs in the browser as it does here, as exactly as its CSS says', async ({ app }) => {
+	await app.goto('data:text/html,<p>easings');
 	for (const shape of SHAPES) {
 		const keys: Key[] = [
 			{ t: 0, v: 0, shape },
@@ -39,7 +40,7 @@ test('every shape runs in the browser as it does here, as exactly as its CSS say
 		];
 		const easing = spanEasing(keys, 0, PLAYS_ONCE, 0.001)!;
 		const theirs = await app.evaluate((text) => {
-			const effect = new KeyframeEffect(document.body, [], { duration: 1000, easing: text, fill: 'both' });
+			const effect = new KeyframeEffect(null, [], { duration: 1000, easing: text, fill: 'both' });
 			const animation = new Animation(effect, document.timeline);
 			return Array.from({ length: 500 }, (_, i) => {
 				animation.currentTime = 2 * i + 0.7;
@@ -49,9 +50,7 @@ test('every shape runs in the browser as it does here, as exactly as its CSS say
 		const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
 		// The text has four digits; the browser solves Beziers to about a millionth of a second.
 		const bound = easing.exact ? 3e-4 : 1.12e-3;
-		theirs.forEach((progress, i) => {
-			const own = evaluateCurve(curve, 72 * (2 * i + 0.7));
-			expect(Math.abs(progress - own), `${easing.text} at ${i}`).toBeLessThan(bound);
-		});
+		const off = theirs.map((progress, i) => Math.abs(progress - evaluateCurve(curve, 72 * (2 * i + 0.7))));
+		expect(Math.max(...off), easing.text).toBeLessThan(bound);
 	}
 });

@@ -176,6 +176,12 @@ function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext
 	return withSides(key, left, right);
 }
 
+/** Replaces smooth sides of the first and the last key by what they come to, before a cut takes their seam away. */
+export function freezeEnds(keys: readonly Key[], context: CurveContext): Key[] {
+	const last = keys.length - 1;
+	return keys.map((key, i) => (i === 0 || i === last ? freezeSmooth(keys, i, context) : key));
+}
+
 /** Keys (without the last) that draw a parametric span: exactly where the shape allows, else within a bound. */
 function parametricKeys(keys: readonly Key[], index: number, context: CurveContext): Key[] | null {
 	const from = keys[index];

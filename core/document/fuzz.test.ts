@@ -78,7 +78,7 @@ it('whatever is in a document, it is refused with a place, or it plays without a
 			fc.nat(1),
 			fc.array(fc.tuple(fc.array(fc.nat(1000), { minLength: 1, maxLength: 8 }), hostile), {
 				minLength: 1,
-				maxLength: 4,
+				maxLength: 2,
 			}),
 			(which, spoils) => {
 				const file = JSON.parse(

@@ -5,7 +5,16 @@ import type { Ends, Four, HandleMode, HandleSide, Key, Shape } from '../../curve
 import { editVector } from '../../curve/vector';
 import { vectorOf } from '../../clip/compile';
 import { contextOfChannel } from '../../clip/context';
-import { channelId, isVector, kindOf, type Channel, type Component, type Doc, type Property } from '../types';
+import {
+	channelId,
+	isVector,
+	kindOf,
+	type Channel,
+	type ColourSpace,
+	type Component,
+	type Doc,
+	type Property,
+} from '../types';
 
 /** Ticks of picked keys, by channel id. */
 export type KeySelection = ReadonlyMap<string, ReadonlySet<number>>;
@@ -225,7 +234,13 @@ export function setEnds(doc: Doc, id: string, ends: Ends): Doc {
 
 export function setAccumulates(doc: Doc, id: string, accumulates: boolean): Doc {
 	const channel = doc.channels[id];
-	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, accumulates } } } : doc;
+	if (!channel || kindOf(channel.property) !== 'number') return doc;
+	return { ...doc, channels: { ...doc.channels, [id]: { ...channel, accumulates } } };
+}
+
+export function setColourSpace(doc: Doc, id: string, colourSpace: ColourSpace): Doc {
+	const channel = doc.channels[id];
+	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, colourSpace } } } : doc;
 }
 
 export function removeChannel(doc: Doc, id: string): Doc {

@@ -1,5 +1,14 @@
 /** Edits on parts. Ids and orders of new ones are passed in. */
-import { restValue, type Doc, type Formula, type Part, type RestPose, type Vec3 } from '../types';
+import {
+	channelId,
+	formulaId,
+	restValue,
+	type Doc,
+	type Formula,
+	type Part,
+	type RestPose,
+	type Vec3,
+} from '../types';
 
 export const REST: RestPose = { translation: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1], opacity: 1 };
 
@@ -45,6 +54,44 @@ export function withDescendants(doc: Doc, id: string): Set<string> {
 		}
 	}
 	return found;
+}
+
+/**
+ * A copy of a part with all that hangs below it: `idOf` gives each a new id, the copy gets a name and an order. With
+ * `withKeys` channels and formulas come along in every clip, and formulas of the copy read the copy.
+ */
+export function duplicatePart(
+	doc: Doc,
+	id: string,
+	copy: { name: string; order: string; idOf: (old: string) => string; withKeys: boolean },
+): Doc {
+	const ids = new Map([...withDescendants(doc, id)].map((old) => [old, copy.idOf(old)]));
+	const parts = { ...doc.parts };
+	for (const [old, made] of ids) {
+		const part = doc.parts[old];
+		const own = old === id ? { name: copy.name, order: copy.order } : { parent: ids.get(part.parent!)! };
+		parts[made] = { ...part, id: made, ...own };
+	}
+	if (!copy.withKeys) return { ...doc, parts };
+	const channels = { ...doc.channels };
+	const formulas = { ...doc.formulas };
+	for (const channel of Object.values(doc.channels)) {
+		const part = ids.get(channel.part);
+		if (part === undefined) continue;
+		const made = channelId(channel.clip, part, channel.property, channel.component);
+		channels[made] = { ...channel, id: made, part };
+	}
+	for (const formula of Object.values(doc.formulas)) {
+		const part = ids.get(formula.part);
+		if (part === undefined) continue;
+		const made = formulaId(formula.clip, part, formula.property, formula.component);
+		const inputs = Object.entries(formula.inputs).map(([name, input]) => [
+			name,
+			'value' in input ? input : { ...input, part: ids.get(input.part) ?? input.part },
+		]);
+		formulas[made] = { ...formula, id: made, part, inputs: Object.fromEntries(inputs) as Formula['inputs'] };
+	}
+	return { ...doc, parts, channels, formulas };
 }
 
 /** A formula that no longer reads parts that go: what it read of them becomes a constant, their rest value. */

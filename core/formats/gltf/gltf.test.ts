@@ -58,7 +58,7 @@ async function worstShareInThree(doc: Doc, clip: Clip, written: GltfExport, boun
 					: path === 'scale'
 						? node.scale.toArray()
 						: node.quaternion.toArray();
-			worst = Math.max(worst, distance(source.source.size, value, truth) / bound);
+			worst = Math.max(worst, distance(source.source, value, truth) / bound);
 		}
 	}
 	return worst;

@@ -1,24 +1,34 @@
 <script lang="ts">
 	import { useSession } from '$lib/session/session.svelte';
 	import ClipCard from './ClipCard.svelte';
+	import FormulaCard from './FormulaCard.svelte';
 	import PartCard from './PartCard.svelte';
 	import RetimeCard from './RetimeCard.svelte';
 	import SpanCard from './SpanCard.svelte';
 
 	const session = useSession();
 	const several = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0) > 1);
-	type Card = 'span' | 'part' | 'clip';
+	type Card = 'span' | 'formula' | 'part' | 'clip';
 	let wanted = $state<Card | null>(null);
 	const natural = $derived<Card>(
-		session.keys.size > 0 ? 'span' : session.channelId !== null ? 'clip' : session.part ? 'part' : 'clip',
+		session.keys.size > 0
+			? 'span'
+			: session.formula
+				? 'formula'
+				: session.channelId !== null
+					? 'clip'
+					: session.part
+						? 'part'
+						: 'clip',
 	);
 	const can = $derived<Record<Card, boolean>>({
 		span: session.keys.size > 0,
+		formula: session.formula !== null,
 		part: session.part !== null,
 		clip: true,
 	});
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
-	const WORDS: Record<Card, string> = { span: 'Span', part: 'Part', clip: 'Clip' };
+	const WORDS: Record<Card, string> = { span: 'Span', formula: 'Formula', part: 'Part', clip: 'Clip' };
 
 	// A new pick shows its own card.
 	$effect(() => {
@@ -35,7 +45,7 @@
 		role="group"
 		aria-label="bench cards"
 	>
-		{#each ['span', 'part', 'clip'] as const as name (name)}
+		{#each ['span', 'formula', 'part', 'clip'] as const as name (name)}
 			<button
 				type="button"
 				class="-mb-px border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name
@@ -53,6 +63,8 @@
 		{:else if card === 'span'}
 			<SpanCard />
 			{#if several}<RetimeCard />{/if}
+		{:else if card === 'formula'}
+			<FormulaCard />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -1,8 +1,9 @@
 <script lang="ts">
-	import { channelLabel } from '$core/document/types';
+	import { channelLabel, COLOUR_SPACES, kindOf, type ColourSpace } from '$core/document/types';
+	import { newFormula, putFormula } from '$core/document/edits/formulas';
 	import { updateClip } from '$core/document/edits/clips';
 	import { changeFrameRate, stretchClip } from '$core/document/edits/retime';
-	import { removeChannel, setAccumulates, setEnds } from '$core/document/edits/keys';
+	import { removeChannel, setAccumulates, setColourSpace, setEnds } from '$core/document/edits/keys';
 	import type { Loop, LoopMode } from '$core/document/types';
 	import { END_KINDS, type EndKind } from '$core/curve/types';
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
@@ -27,6 +28,7 @@
 		accumulate: 'repeats and adds up',
 		alternate: 'goes back and forth',
 	};
+	const COLOUR_WORDS: Record<ColourSpace, string> = { linear: 'light', srgb: 'sRGB', oklab: 'OKLab' };
 	let lengthMode = $state<'keep' | 'stretch'>('keep');
 	let rateMode = $state<'seconds' | 'frames'>('seconds');
 
@@ -176,7 +178,7 @@
 						</select>
 					</label>
 				{/each}
-				<label class="flex items-center gap-1.5">
+				<label class="flex items-center gap-1.5 {kindOf(channel.property) === 'number' ? '' : 'hidden'}">
 					<input
 						type="checkbox"
 						checked={channel.accumulates}
@@ -187,6 +189,34 @@
 					/>
 					adds up each round
 				</label>
+				{#if kindOf(channel.property) === 'number'}
+					<button
+						type="button"
+						class="btn"
+						title="Keys stay below the formula, and count again when it is deleted"
+						onclick={() => {
+							const formula = newFormula(clip.id, channel.part, channel.property, channel.component);
+							session.edit('Compute by a formula', (doc) => putFormula(doc, formula));
+							session.pickChannel(formula.id);
+						}}>compute by a formula</button
+					>
+				{/if}
+				{#if channel.property === 'colour'}
+					<label class="flex items-center gap-1.5">
+						<span class="text-muted">mixed in</span>
+						<select
+							class="field"
+							value={channel.colourSpace ?? 'linear'}
+							onchange={(event) =>
+								session.edit('Change how colours mix', (doc) =>
+									setColourSpace(doc, channel.id, event.currentTarget.value as ColourSpace),
+								)}
+						>
+							{#each COLOUR_SPACES as space (space)}<option value={space}>{COLOUR_WORDS[space]}</option
+								>{/each}
+						</select>
+					</label>
+				{/if}
 				<button
 					type="button"
 					class="btn"

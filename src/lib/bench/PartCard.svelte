@@ -1,12 +1,13 @@
 <script lang="ts">
 	import Copy from '@lucide/svelte/icons/copy';
+	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
 	import { generateKeyBetween } from 'fractional-indexing';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
 	import { autoKey, insertKey, removeKeys, setValue } from '$core/document/edits/keys';
 	import {
-		putPart,
+		duplicatePart,
 		removePart,
 		setRest,
 		setRestComponent,
@@ -20,15 +21,16 @@
 		componentsOf,
 		restValue,
 		type Component,
-		type Property,
 		type Vec3,
 	} from '$core/document/types';
+	import { reparent, reparentBaked } from '$core/document/edits/reparent';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
 	import { stepOf, unitOf } from '$lib/lanes/units';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { toast } from 'svelte-sonner';
 	import BounceDialog from './BounceDialog.svelte';
+	import PivotRow from './PivotRow.svelte';
 
 	const session = useSession();
 	const part = $derived(session.part!);
@@ -38,18 +40,19 @@
 		const own = withDescendants(session.doc, part.id);
 		return session.tree.filter((entry) => !own.has(entry.part.id));
 	});
-	const ROWS: readonly Property[] = ['translation', 'rotation', 'scale', 'opacity'];
+	const ROWS = ['translation', 'rotation', 'scale', 'opacity'] as const;
+	type RowProperty = (typeof ROWS)[number];
 
-	function channelOf(property: Property, component: Component) {
+	function channelOf(property: RowProperty, component: Component) {
 		return session.clip
 			? session.doc.channels[channelId(session.clip.id, part.id, property, component)]
 			: undefined;
 	}
-	function now(property: Property, component: Component): number {
+	function now(property: RowProperty, component: Component): number {
 		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
 		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
 	}
-	function set(property: Property, component: Component, value: number) {
+	function set(property: RowProperty, component: Component, value: number) {
 		const channel = channelOf(property, component);
 		const label = `Set ${part.name} ${channelLabel(property, component)}`;
 		const clip = session.clip;
@@ -63,7 +66,7 @@
 				setRestComponent(doc, part.id, property, AXES.indexOf(component as 'x'), value),
 			);
 	}
-	function toggleKey(property: Property, component: Component) {
+	function toggleKey(property: RowProperty, component: Component) {
 		const clip = session.clip;
 		if (!clip) return;
 		const id = channelId(clip.id, part.id, property, component);
@@ -89,16 +92,34 @@
 		session.clearPicks();
 		toast(`${name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
 	}
-	function duplicate() {
-		const id = newId();
+	function duplicate(withKeys: boolean) {
 		const siblings = session.tree
 			.filter((entry) => entry.part.parent === part.parent)
 			.map((entry) => entry.part.order);
-		const after = siblings[siblings.indexOf(part.order) + 1] ?? null;
-		const order = generateKeyBetween(part.order, after);
-		const copy = { ...part, id, order, name: `${part.name} copy`.slice(0, 120) };
-		session.edit(`Duplicate ${part.name}`, (doc) => putPart(doc, copy));
-		session.pickPart(id);
+		const order = generateKeyBetween(part.order, siblings[siblings.indexOf(part.order) + 1] ?? null);
+		const ids = new Map<string, string>();
+		const idOf = (old: string) => {
+			const made = ids.get(old) ?? newId();
+			ids.set(old, made);
+			return made;
+		};
+		const own = part.id;
+		const copy = { name: `${part.name} copy`.slice(0, 120), order, idOf, withKeys };
+		session.edit(`Duplicate ${part.name}`, (doc) => duplicatePart(doc, own, copy));
+		session.pickPart(idOf(own));
+	}
+	/** How a part is kept in its place when it gets another parent. */
+	let keeps = $state<'now' | 'clip' | 'no'>('now');
+	function hang(parent: string | null) {
+		const { clip } = session;
+		if (!clip || keeps === 'no') {
+			session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
+			return;
+		}
+		const place = { clip, local: time };
+		const hung = (keeps === 'now' ? reparent : reparentBaked)(session.doc, part.id, parent, place);
+		if (hung.ok) session.edit('Change parent', () => hung.value);
+		else toast.error('It cannot hang there and stay where it is', { description: hung.problems[0].message });
 	}
 	function resize(axis: number, value: number) {
 		const { drawing } = part;
@@ -138,7 +159,14 @@
 			class="btn btn-square"
 			aria-label="duplicate the part"
 			title="Duplicate"
-			onclick={duplicate}><Copy size={14} /></button
+			onclick={() => duplicate(false)}><Copy size={14} /></button
+		>
+		<button
+			type="button"
+			class="btn btn-square"
+			aria-label="duplicate the part with its keys"
+			title="Duplicate with its keys in all clips"
+			onclick={() => duplicate(true)}><CopyPlus size={14} /></button
 		>
 		<button
 			type="button"
@@ -195,13 +223,21 @@
 				class="field max-w-[150px]"
 				value={part.parent ?? ''}
 				onchange={(event) => {
-					const parent = event.currentTarget.value || null;
-					session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
+					hang(event.currentTarget.value || null);
+					event.currentTarget.value = part.parent ?? '';
 				}}
 			>
 				<option value="">nothing</option>
 				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option
 					>{/each}
+			</select>
+		</label>
+		<label class="flex items-center gap-1.5">
+			<span class="text-muted">staying in its place</span>
+			<select class="field" aria-label="how it stays in its place" bind:value={keeps}>
+				<option value="now">at the playhead</option>
+				<option value="clip">all through this clip, as keys</option>
+				<option value="no">not</option>
 			</select>
 		</label>
 		{#if 'size' in part.drawing}
@@ -238,6 +274,20 @@
 			</label>
 		{/if}
 	</div>
-	<p><button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button></p>
+	<PivotRow {part} />
+	<p class="flex gap-2">
+		<button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button>
+		<label class="flex items-center gap-1.5">
+			<input
+				type="checkbox"
+				checked={part.visible}
+				onchange={(event) => {
+					const visible = event.currentTarget.checked;
+					session.edit(visible ? 'Show part' : 'Hide part', (doc) => updatePart(doc, part.id, { visible }));
+				}}
+			/>
+			shown where no key says otherwise
+		</label>
+	</p>
 </div>
 <BounceDialog bind:open={dropping} {part} {height} {ground} />

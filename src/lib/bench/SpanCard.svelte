@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { channelLabel } from '$core/document/types';
+	import { channelLabel, kindOf } from '$core/document/types';
+	import { parseHex, writeHex } from '$core/pose/colour';
 	import { indexAt } from '$core/curve/edit';
-	import { curveOf } from '$core/clip/compile';
+	import { curveKeys, curveOf } from '$core/clip/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
@@ -14,6 +15,7 @@
 		setModes,
 		setShape,
 		setSide,
+		setVector,
 		shiftSelection,
 	} from '$core/document/edits/keys';
 	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
@@ -32,8 +34,11 @@
 	);
 	const channel = $derived(first ? session.doc.channels[first.id] : null);
 	const index = $derived(channel && first ? indexAt(channel.keys, first.t) : -1);
-	const key = $derived(channel?.keys[index] ?? null);
-	const next = $derived(channel?.keys[index + 1] ?? null);
+	// Of a colour or an orientation the span is how far it is from one key to the next.
+	const shown = $derived(channel ? curveKeys(channel) : []);
+	const key = $derived(shown[index] ?? null);
+	const next = $derived(shown[index + 1] ?? null);
+	const kind = $derived(channel ? kindOf(channel.property) : 'number');
 	const part = $derived(channel ? session.doc.parts[channel.part] : null);
 	const rate = $derived(session.frameRate);
 	const unit = $derived(channel ? unitOf(channel.property, session.doc.project.space) : '');
@@ -45,7 +50,7 @@
 		// The jump at the end of a hold belongs to the next span.
 		const value = (t: number) => evaluateCurve(curve, Math.min(t, next.t - 1e-3));
 		const handles =
-			key.shape.kind === 'handles' ? spanHandles(channel.keys, index, contextOf(session.doc, channel)) : null;
+			key.shape.kind === 'handles' ? spanHandles(shown, index, contextOf(session.doc, channel)) : null;
 		const reached = [key.v, next.v, ...(handles ? [key.v + handles.outRise, next.v + handles.inRise] : [])];
 		for (let i = 0; i <= 60; i++) reached.push(value(key.t + ((next.t - key.t) * i) / 60));
 		const range = { low: Math.min(...reached), high: Math.max(...reached) };
@@ -161,18 +166,34 @@
 					oncommit={moveTo}
 				/>
 			</label>
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">value</span>
-				<NumberField
-					label="value of the key"
-					value={key.v}
-					{unit}
-					digits={3}
-					step={stepOf(channel.property, session.doc.project.space)}
-					class="w-[96px] !min-h-[24px]"
-					oncommit={setValue}
-				/>
-			</label>
+			{#if kind === 'number' || kind === 'switch'}
+				<label class="flex items-center gap-1.5">
+					<span class="text-muted">value</span>
+					<NumberField
+						label="value of the key"
+						value={key.v}
+						{unit}
+						digits={3}
+						step={stepOf(channel.property, session.doc.project.space)}
+						class="w-[96px] !min-h-[24px]"
+						oncommit={setValue}
+					/>
+				</label>
+			{:else if kind === 'colour' && key.vector}
+				<label class="flex items-center gap-1.5">
+					<span class="text-muted">colour</span>
+					<input
+						type="color"
+						class="h-6 w-10 rounded border border-rule bg-sheet"
+						aria-label="colour of the key"
+						value={writeHex(key.vector)}
+						onchange={(event) => {
+							const { value } = event.currentTarget;
+							session.edit('Set colour', (doc) => setVector(doc, channel, key.t, parseHex(value)));
+						}}
+					/>
+				</label>
+			{/if}
 		</div>
 		{#if next && profile}
 			<div class="overflow-hidden rounded-md border border-rule bg-sheet">
@@ -325,6 +346,6 @@
 				The last key of its lane: nothing follows it. Its shape is used when a key comes after it.
 			</p>
 		{/if}
-		<ShapeSheet shape={key.shape} onchoose={choose} />
+		{#if kind !== 'switch'}<ShapeSheet shape={key.shape} onchoose={choose} />{/if}
 	</div>
 {/if}

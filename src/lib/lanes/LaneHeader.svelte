@@ -1,12 +1,15 @@
 <script lang="ts">
-	import { channelLabel } from '$core/document/types';
+	import { channelLabel, kindOf } from '$core/document/types';
+	import { parseHex, writeHex } from '$core/pose/colour';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
-	import { insertKey, removeKeys, setValue } from '$core/document/edits/keys';
+	import { insertKey, removeKeys, setValue, setVector } from '$core/document/edits/keys';
 	import { slotOffset, POSE_STRIDE } from '$core/clip/compile';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { LaneRow } from './rows';
 	import { HUES, stepOf, unitOf } from './units';
@@ -21,10 +24,12 @@
 	const picked = $derived(session.channelId === row.id);
 	const locked = $derived(session.lockedParts.has(row.part.id));
 	const label = $derived(channelLabel(channel.property, channel.component));
-	const value = $derived.by(() => {
-		const index = session.compiled?.indexOfPart.get(row.part.id) ?? 0;
-		return session.pose[index * POSE_STRIDE + slotOffset(channel.property, channel.component)] ?? 0;
-	});
+	const kind = $derived(kindOf(channel.property));
+	const slot = $derived(
+		(session.compiled?.indexOfPart.get(row.part.id) ?? 0) * POSE_STRIDE +
+			slotOffset(channel.property, channel.component),
+	);
+	const value = $derived(session.pose[slot] ?? 0);
 	const full = $derived(`${row.part.name} ${label}`);
 	let drag: Drag | null = null;
 
@@ -37,6 +42,15 @@
 			drag.commit();
 			drag = null;
 		} else session.edit(`Set ${label}`, (doc) => setValue(doc, channel, Math.round(time), next));
+	}
+	function previewColour(hex: string) {
+		drag ??= session.startDrag(`Set ${label}`);
+		drag.update((doc) => setVector(doc, channel, Math.round(time), parseHex(hex)));
+	}
+	function commitColour(hex: string) {
+		previewColour(hex);
+		drag?.commit();
+		drag = null;
 	}
 	function cancel() {
 		drag?.cancel();
@@ -57,20 +71,6 @@
 		session.transport.stop();
 		session.transport.seek(t);
 		session.pickKeys(new Map([[row.id, new Set([t])]]));
-	}
-
-	let resize: { y: number; height: number } | null = null;
-	function startResize(event: PointerEvent) {
-		resize = { y: event.clientY, height: row.height };
-		(event.currentTarget as Element).setPointerCapture(event.pointerId);
-		event.preventDefault();
-	}
-	function moveResize(event: PointerEvent) {
-		if (resize) view.setHeight(row.id, resize.height + event.clientY - resize.y);
-	}
-	function endResize() {
-		if (resize) view.remember();
-		resize = null;
 	}
 </script>
 
@@ -102,20 +102,45 @@
 			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span
 				>{/if}
 		</button>
-		<NumberField
-			label="{full} value"
-			{value}
-			unit={unitOf(channel.property, space)}
-			digits={Math.abs(value) >= 100 ? 1 : 2}
-			step={stepOf(channel.property, space)}
-			disabled={locked}
-			class="w-[66px] !px-1.5 {row.height < 30
-				? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'
-				: '!min-h-[24px]'}"
-			onpreview={preview}
-			oncommit={commit}
-			oncancel={cancel}
-		/>
+		{#if kind === 'number'}
+			<NumberField
+				label="{full} value"
+				{value}
+				unit={unitOf(channel.property, space)}
+				digits={Math.abs(value) >= 100 ? 1 : 2}
+				step={stepOf(channel.property, space)}
+				disabled={locked}
+				class="w-[66px] !px-1.5 {row.height < 30
+					? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'
+					: '!min-h-[24px]'}"
+				onpreview={preview}
+				oncommit={commit}
+				oncancel={cancel}
+			/>
+		{:else if kind === 'switch'}
+			<button
+				type="button"
+				class="rounded border border-rule px-1.5 text-xs leading-4"
+				aria-label="{full} value"
+				aria-pressed={value >= 0.5}
+				disabled={locked}
+				onclick={() => commit(value >= 0.5 ? 0 : 1)}>{value >= 0.5 ? 'shown' : 'hidden'}</button
+			>
+		{:else if kind === 'colour'}
+			<input
+				type="color"
+				class="h-[18px] w-9 rounded border border-rule bg-sheet"
+				aria-label="{full} value"
+				value={writeHex(session.pose, slot)}
+				disabled={locked}
+				oninput={(event) => previewColour(event.currentTarget.value)}
+				onchange={(event) => commitColour(event.currentTarget.value)}
+			/>
+		{:else}
+			<span class="font-mono text-xs text-muted" aria-label="{full} value"
+				>{[0, 1, 2].map((k) => writeNumber(session.pose[slot + k], 0)).join(' ')}°</span
+			>
+		{/if}
 		<button
 			type="button"
 			class="text-muted disabled:opacity-30"
@@ -145,12 +170,5 @@
 			<ChevronRight size={14} />
 		</button>
 	</div>
-	<div
-		class="absolute inset-x-0 bottom-0 h-[4px] cursor-row-resize"
-		role="presentation"
-		onpointerdown={startResize}
-		onpointermove={moveResize}
-		onpointerup={endResize}
-		onpointercancel={endResize}
-	></div>
+	<HeightGrip id={row.id} height={row.height} {view} />
 </div>

@@ -1,9 +1,11 @@
 <script lang="ts">
-	import { channelLabel } from '$core/document/types';
+	import { channelLabel, isVector } from '$core/document/types';
 	import { untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
-	import { curveOf } from '$core/clip/compile';
+	import { curveOf, vectorOf } from '$core/clip/compile';
+	import { slotOf } from '$core/clip/slots';
+	import { evaluateVector } from '$core/curve/vector';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
 	import { clamp, snapToFrame, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/session/commands';
@@ -12,11 +14,15 @@
 	import { drawLanes, handlePoints, readPalette, showsHandles, type LanePicture, type Palette } from './draw';
 	import { bendSpan, dragHandle, dragKeys, type Gesture, type Pointer } from './gestures';
 	import { cursorFor, hintFor, hitTest, keysWithin, type Hit } from './hit';
+	import FormulaHeader from './FormulaHeader.svelte';
 	import LaneHeader from './LaneHeader.svelte';
+	import LanesFoot from './LanesFoot.svelte';
+	import SeamView from './SeamView.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import PartHeader from './PartHeader.svelte';
 	import { frameStep, marks } from './ruler-steps';
 	import Ruler from './Ruler.svelte';
+	import { isFiltering } from './row-filter';
 	import { layoutRows, rowsWithin, type LaneRow } from './rows';
 	import { rangeOf, valueY, type ValueRange } from './scale';
 
@@ -49,11 +55,13 @@
 			? layoutRows({
 					tree: session.tree,
 					channels: session.doc.channels,
+					formulas: session.doc.formulas,
 					clip,
 					closed: view.closed,
 					heightOf: (id) => view.heightOf(id),
 					showStill: view.showStill,
 					pickedPart: session.partId,
+					filter: view.filter,
 				})
 			: { rows: [], height: 0, stillParts: 0 },
 	);
@@ -62,6 +70,8 @@
 
 	/** The range of a lane, with the handles of its picked keys where the lane is tall enough to show them. */
 	function rangeFor(row: LaneRow): ValueRange {
+		// Keys of colours and orientations have no height.
+		if (isVector(row.channel.property)) return { low: 0, high: 0 };
 		let { low, high } = rangeOf(curveOf(row.channel, clip!), clip!.length);
 		const picked = showsHandles(row) ? session.keys.get(row.id) : undefined;
 		if (picked) {
@@ -78,6 +88,21 @@
 		return kept ? { low: Math.min(kept.low, low), high: Math.max(kept.high, high) } : { low, high };
 	}
 
+	/** Formulas in sight: what they give over time, and their range. */
+	const formulas = $derived.by(() => {
+		const { compiled } = session;
+		const found = new Map<string, { read: (t: number) => number; range: ValueRange }>();
+		if (!compiled) return found;
+		for (const row of visible) {
+			const own = compiled.formulas.order.find(({ formula }) => formula.id === row.id);
+			if (!own) continue;
+			const { read } = slotOf(compiled, own.slot);
+			const values = Array.from({ length: 97 }, (_, i) => read((compiled.clip.length * i) / 96));
+			found.set(row.id, { read, range: { low: Math.min(...values), high: Math.max(...values) } });
+		}
+		return found;
+	});
+
 	const picture = $derived<LanePicture | null>(
 		clip && palette
 			? {
@@ -90,6 +115,9 @@
 					length: clip.length,
 					gridLines: marks(view.from, view.ticksAt(view.width), lineStep, session.frameRate),
 					curve: (id) => (session.doc.channels[id] ? curveOf(session.doc.channels[id], clip) : undefined),
+					vector: (id, t, out) => evaluateVector(vectorOf(session.doc.channels[id], clip), t, out),
+					formula: (id) => formulas.get(id)?.read,
+					formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
 					range: rangeFor,
 					context: (row) => contextOf(session.doc, row.channel),
 					keys: session.keys,
@@ -261,6 +289,9 @@
 			case 'span':
 				session.pickKeys(new Map([[hit.row.id, new Set([hit.t])]]));
 				return bendSpan(session, hit.row, hit.t, start);
+			case 'formula':
+				session.pickChannel(hit.row.id);
+				return marquee(start);
 			default:
 				if (hit.kind === 'lane') session.channelId = hit.row.id;
 				return marquee(start);
@@ -397,7 +428,7 @@
 		aria-label="channels over time"
 		onscroll={() => (scrollTop = scroller.scrollTop)}
 	>
-		<div class="relative" style:height="{Math.max(layout.height + 44, viewHeight)}px">
+		<div class="relative" style:height="{Math.max(layout.height + 12, viewHeight)}px">
 			<ContextMenu.Root>
 				<ContextMenu.Trigger class="sticky top-0 block h-0" {oncontextmenu}>
 					<canvas
@@ -430,7 +461,10 @@
 				</ContextMenu.Portal>
 			</ContextMenu.Root>
 			{#each visible as row (row.kind + row.id)}
-				{#if row.kind === 'part'}<PartHeader {row} {view} />{:else}<LaneHeader {row} {view} />{/if}
+				{#if row.kind === 'part'}<PartHeader {row} {view} />{:else if row.kind === 'lane'}<LaneHeader
+						{row}
+						{view}
+					/>{:else}<FormulaHeader {row} {view} />{/if}
 			{/each}
 			{#each overlay as mark (mark.id + mark.t)}
 				<button
@@ -452,35 +486,22 @@
 					style:height="{box.bottom - box.top}px"
 				></div>
 			{/if}
-			<div class="absolute flex items-center gap-3 px-3 text-muted" style:top="{layout.height + 8}px">
-				<button type="button" class="hover:text-ink" onclick={onaddpart}>+ part</button>
-				{#if layout.stillParts > 0}
-					<button
-						type="button"
-						class="hover:text-ink"
-						onclick={() => ((view.showStill = true), view.remember())}
-					>
-						{layout.stillParts} still {layout.stillParts === 1 ? 'part' : 'parts'} not shown
-					</button>
-				{:else if view.showStill}
-					<button
-						type="button"
-						class="hover:text-ink"
-						onclick={() => ((view.showStill = false), view.remember())}>moving parts only</button
-					>
-				{/if}
-			</div>
 			{#if layout.rows.length === 0}
 				<p class="absolute left-[240px] top-6 max-w-[360px] px-4 text-muted">
-					Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the
-					stage.
+					{#if isFiltering(view.filter)}
+						No lane matches the filter.
+					{:else}
+						Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the
+						stage.
+					{/if}
 				</p>
 			{/if}
 		</div>
 	</div>
 	<div
-		class="pointer-events-none absolute bottom-0 right-0 top-[58px] overflow-hidden"
+		class="pointer-events-none absolute right-0 top-[58px] overflow-hidden"
 		style:left="{HEADER_WIDTH}px"
+		style:height="{viewHeight}px"
 	>
 		<div
 			class="absolute bottom-0 top-0 w-px bg-rust"
@@ -495,4 +516,11 @@
 			>
 		{/if}
 	</div>
+	{#if view.showSeam && clip && clip.loop.mode !== 'once'}<SeamView />{/if}
+	<LanesFoot
+		{view}
+		stillParts={layout.stillParts}
+		loops={clip !== null && clip.loop.mode !== 'once'}
+		{onaddpart}
+	/>
 </section>

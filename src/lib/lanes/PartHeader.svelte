@@ -9,15 +9,21 @@
 	import Plus from '@lucide/svelte/icons/plus';
 	import { DropdownMenu } from 'bits-ui';
 	import {
+		AXES,
 		channelLabel,
 		channelId,
 		componentsOf,
+		formulaId,
+		isVector,
 		PROPERTIES,
 		restValue,
 		type Component,
 		type Property,
 	} from '$core/document/types';
-	import { setValue } from '$core/document/edits/keys';
+	import { newFormula, putFormula } from '$core/document/edits/formulas';
+	import { setValue, setVector } from '$core/document/edits/keys';
+	import { parseHex } from '$core/pose/colour';
+	import { fromEuler } from '$core/pose/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
@@ -34,22 +40,42 @@
 		if (!next.delete(row.id)) next.add(row.id);
 		return next;
 	}
-	const missing = $derived(
-		PROPERTIES.flatMap((property) =>
-			componentsOf(property).map((component) => ({ property, component })),
-		).filter(
-			({ property, component }) =>
-				session.clip && !session.doc.channels[channelId(session.clip.id, row.id, property, component)],
-		),
-	);
+	/** What has neither keys nor a formula here; turns are by angles or by an orientation, not both. */
+	const missing = $derived.by(() => {
+		const { clip, doc } = session;
+		if (!clip) return [];
+		const has = (property: Property, component: Component) =>
+			doc.channels[channelId(clip.id, row.id, property, component)] !== undefined;
+		const turns = AXES.some((axis) => has('rotation', axis));
+		return PROPERTIES.filter(
+			(property) =>
+				!(property === 'orientation' && turns) && !(property === 'rotation' && has('orientation', 'value')),
+		)
+			.flatMap((property) => componentsOf(property).map((component) => ({ property, component })))
+			.filter(
+				({ property, component }) =>
+					!has(property, component) && !doc.formulas[formulaId(clip.id, row.id, property, component)],
+			);
+	});
 	function addChannel(property: Property, component: Component) {
 		if (!session.clip) return;
-		const clip = session.clip.id;
+		const address = { clip: session.clip.id, part: row.id, property, component };
 		const t = Math.round(session.transport.local);
-		session.edit(`Add ${row.part.name} ${channelLabel(property, component)}`, (doc) =>
-			setValue(doc, { clip, part: row.id, property, component }, t, restValue(row.part, property, component)),
+		session.edit(`Add ${row.part.name} ${channelLabel(property, component)}`, (doc) => {
+			if (property === 'colour') return setVector(doc, address, t, parseHex(row.part.colour));
+			if (property === 'orientation')
+				return setVector(doc, address, t, fromEuler(row.part.rest.rotation, row.part.eulerOrder));
+			return setValue(doc, address, t, restValue(row.part, property, component));
+		});
+		session.pickChannel(channelId(address.clip, row.id, property, component));
+	}
+	function addFormula(property: Property, component: Component) {
+		if (!session.clip) return;
+		const formula = newFormula(session.clip.id, row.id, property, component);
+		session.edit(`Formula for ${row.part.name} ${channelLabel(property, component)}`, (doc) =>
+			putFormula(doc, formula),
 		);
-		session.pickChannel(channelId(clip, row.id, property, component));
+		session.pickChannel(formula.id);
 	}
 </script>
 
@@ -69,7 +95,7 @@
 		aria-expanded={row.open}
 		onclick={() => view.toggleOpen(row.id)}
 	>
-		{#if row.channels.length > 0}
+		{#if row.count > 0}
 			{#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
 		{/if}
 	</button>
@@ -102,6 +128,18 @@
 					{:else}
 						<DropdownMenu.Item class="menu-item" disabled>all channels are there</DropdownMenu.Item>
 					{/each}
+					<DropdownMenu.Sub>
+						<DropdownMenu.SubTrigger class="menu-item border-t border-rule">
+							computed by a formula <ChevronRight size={14} />
+						</DropdownMenu.SubTrigger>
+						<DropdownMenu.SubContent class="menu">
+							{#each missing.filter((entry) => !isVector(entry.property)) as { property, component } (property + component)}
+								<DropdownMenu.Item class="menu-item" onSelect={() => addFormula(property, component)}>
+									{channelLabel(property, component)}
+								</DropdownMenu.Item>
+							{/each}
+						</DropdownMenu.SubContent>
+					</DropdownMenu.Sub>
 				</DropdownMenu.Content>
 			</DropdownMenu.Portal>
 		</DropdownMenu.Root>

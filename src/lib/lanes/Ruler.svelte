@@ -7,6 +7,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import CueMarks from './CueMarks.svelte';
 	import type { LaneView } from './lane-view.svelte';
 	import { frameStep, marks } from './ruler-steps';
 
@@ -21,11 +22,6 @@
 	// The last few pixels belong to the end of the clip.
 	const labelled = $derived(marks(view.from, right - 22 * view.ticksPerPixel, step, rate));
 	const small = $derived(marks(view.from, right, fine, rate));
-	const cues = $derived(
-		Object.values(session.doc.cues)
-			.filter((cue) => cue.clip === session.clipId)
-			.sort((a, b) => a.t - b.t),
-	);
 	const frame = $derived(ticksToFrame(transport.local, rate));
 
 	let strip: HTMLDivElement;
@@ -155,20 +151,7 @@
 					style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span
 				>
 			{/each}
-			{#each cues as cue (cue.id)}
-				<span
-					class="absolute top-[3px] flex h-[16px] items-center whitespace-nowrap border-rust text-xs leading-none text-rust {view.x(
-						cue.t,
-					) >
-					view.width - 80
-						? '-translate-x-full border-r-2 pr-1'
-						: 'border-l-2 pl-1'}"
-					style:left="{view.x(cue.t)}px"
-					title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}">{cue.name}</span
-				>
-				<span class="absolute bottom-0 top-[19px] w-px bg-rust opacity-40" style:left="{view.x(cue.t)}px"
-				></span>
-			{/each}
+			<CueMarks {view} {onhint} />
 			<span
 				class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
 				style:left="{view.x(transport.local)}px"

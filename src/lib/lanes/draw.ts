@@ -4,9 +4,12 @@ import { evaluateCurve } from '$core/curve/evaluate';
 import type { CompiledCurve } from '$core/curve/compile';
 import { spanHandles, type CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/document/edits/keys';
+import { isVector, kindOf } from '$core/document/types';
+import { writeHex } from '$core/pose/colour';
+import { angleBetween } from '$core/pose/quaternion';
 import { TICKS_PER_SECOND } from '$core/time';
 import { TALL } from './lane-view.svelte';
-import { columnTimes, type LaneRow, type PartRow, type Row } from './rows';
+import { columnTimes, type FormulaRow, type LaneRow, type PartRow, type Row } from './rows';
 import { valueY, type ValueRange } from './scale';
 import { HUES } from './units';
 
@@ -50,6 +53,11 @@ export interface LanePicture {
 	/** Where vertical lines go, in ticks. */
 	gridLines: readonly number[];
 	curve: (channel: string) => CompiledCurve | undefined;
+	/** The four numbers of a colour or an orientation at a time. */
+	vector: (channel: string, ticks: number, out: Float64Array) => void;
+	/** What a formula gives over time; undefined where it cannot be computed. */
+	formula: (id: string) => ((ticks: number) => number) | undefined;
+	formulaRange: (row: FormulaRow) => ValueRange;
 	range: (row: LaneRow) => ValueRange;
 	context: (row: LaneRow) => CurveContext;
 	keys: KeySelection;
@@ -95,15 +103,27 @@ function stake(
 	c.stroke();
 }
 
-function drawProfile(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
-	const curve = picture.curve(row.id);
-	if (!curve) return;
-	const { palette, length } = picture;
-	const range = picture.range(row);
-	const hue = palette.hues[row.channel.property];
-	const floor = top + row.height - 1;
-	const first = Math.max(0, picture.x(0));
-	const last = Math.min(picture.width, picture.x(length));
+/** Pixels of a lane that its clip covers. */
+function extentOf(picture: LanePicture): { first: number; last: number } {
+	return { first: Math.max(0, picture.x(0)), last: Math.min(picture.width, picture.x(picture.length)) };
+}
+
+interface Profile {
+	top: number;
+	height: number;
+	range: ValueRange;
+	hue: string;
+	bold: boolean;
+	read: (ticks: number) => number;
+	/** Ground of what is computed is hatched, not shaded. */
+	hatched: boolean;
+}
+
+function drawProfile(c: CanvasRenderingContext2D, profile: Profile, picture: LanePicture): void {
+	const { length } = picture;
+	const { top, height, range, hue, read } = profile;
+	const floor = top + height - 1;
+	const { first, last } = extentOf(picture);
 	if (last <= first) return;
 	const columns = Math.max(1, Math.ceil((last - first) / COLUMN));
 	const ys = new Float64Array(columns + 1);
@@ -112,8 +132,8 @@ function drawProfile(c: CanvasRenderingContext2D, row: LaneRow, top: number, pic
 	const span = Math.max(range.high - range.low, 1e-12);
 	let before = 0;
 	for (let i = 0; i <= columns; i++) {
-		const value = evaluateCurve(curve, Math.min(length, picture.ticksAt(Math.min(last, first + i * COLUMN))));
-		ys[i] = top + valueY(value, range, row.height);
+		const value = read(Math.min(length, picture.ticksAt(Math.min(last, first + i * COLUMN))));
+		ys[i] = top + valueY(value, range, height);
 		if (i > 0) {
 			// Speed in lane heights a second: a lane crossed in a third of a second is half shaded.
 			const speed = Math.abs(value - before) / span / secondsPerColumn;
@@ -121,25 +141,111 @@ function drawProfile(c: CanvasRenderingContext2D, row: LaneRow, top: number, pic
 		}
 		before = value;
 	}
-	c.fillStyle = hue;
-	for (let i = 0; i < columns;) {
-		let end = i + 1;
-		while (end < columns && slopes[end] === slopes[i]) end++;
-		c.globalAlpha = 0.1 + (0.62 * slopes[i]) / SHADES;
-		c.beginPath();
-		c.moveTo(first + i * COLUMN, floor);
-		for (let k = i; k <= end; k++) c.lineTo(Math.min(last, first + k * COLUMN), ys[k]);
-		c.lineTo(Math.min(last, first + end * COLUMN), floor);
-		c.fill();
-		i = end;
+	if (profile.hatched) hatchGround(c, { first, last, floor, top, hue, ys });
+	else {
+		c.fillStyle = hue;
+		for (let i = 0; i < columns;) {
+			let end = i + 1;
+			while (end < columns && slopes[end] === slopes[i]) end++;
+			c.globalAlpha = 0.1 + (0.62 * slopes[i]) / SHADES;
+			c.beginPath();
+			c.moveTo(first + i * COLUMN, floor);
+			for (let k = i; k <= end; k++) c.lineTo(Math.min(last, first + k * COLUMN), ys[k]);
+			c.lineTo(Math.min(last, first + end * COLUMN), floor);
+			c.fill();
+			i = end;
+		}
+		c.globalAlpha = 1;
 	}
-	c.globalAlpha = 1;
 	c.strokeStyle = hue;
-	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1.5;
+	c.lineWidth = profile.bold ? 2 : 1.5;
 	c.lineJoin = 'round';
 	c.beginPath();
 	for (let i = 0; i <= columns; i++) c.lineTo(Math.min(last, first + i * COLUMN), ys[i]);
 	c.stroke();
+}
+
+const HATCH = 7;
+
+/** Slanted lines in the ground under a profile. */
+function hatchGround(
+	c: CanvasRenderingContext2D,
+	ground: { first: number; last: number; floor: number; top: number; hue: string; ys: Float64Array },
+): void {
+	const { first, last, floor, top, hue, ys } = ground;
+	c.save();
+	c.beginPath();
+	c.moveTo(first, floor);
+	ys.forEach((y, i) => c.lineTo(Math.min(last, first + i * COLUMN), y));
+	c.lineTo(last, floor);
+	c.clip();
+	c.strokeStyle = hue;
+	c.globalAlpha = 0.4;
+	c.lineWidth = 1;
+	c.beginPath();
+	const tall = floor - top;
+	for (let x = first - (first % HATCH) - tall; x < last; x += HATCH) {
+		c.moveTo(x, floor);
+		c.lineTo(x + tall, top);
+	}
+	c.stroke();
+	c.restore();
+}
+
+/** Degrees a second at which half the strip's shade is reached. */
+const HALF_TURN_SPEED = 120;
+
+/** A colour over time as itself; an orientation as a band that is darker where it turns faster. */
+function drawStrip(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const { first, last } = extentOf(picture);
+	const colours = row.channel.property === 'colour';
+	const here = new Float64Array(4);
+	const before = new Float64Array(4);
+	const pad = row.height < 30 ? 3 : 8;
+	const seconds = (picture.ticksAt(COLUMN) - picture.ticksAt(0)) / TICKS_PER_SECOND;
+	for (let x = first; x < last; x += COLUMN) {
+		picture.vector(row.id, Math.min(picture.length, picture.ticksAt(x)), here);
+		if (colours) {
+			c.fillStyle = writeHex(here);
+			c.globalAlpha = here[3];
+		} else {
+			const speed = x === first ? 0 : angleBetween(before, here) / seconds;
+			c.fillStyle = picture.palette.hues[row.channel.property];
+			c.globalAlpha = 0.1 + (0.7 * speed) / (speed + HALF_TURN_SPEED);
+		}
+		c.fillRect(x, top + pad, Math.min(COLUMN, last - x), row.height - 2 * pad);
+		before.set(here);
+	}
+	c.globalAlpha = 1;
+	c.strokeStyle = picture.palette.hues[row.channel.property];
+	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1;
+	c.strokeRect(first + 0.5, top + pad - 0.5, last - first - 1, row.height - 2 * pad + 1);
+}
+
+function drawGround(
+	c: CanvasRenderingContext2D,
+	row: LaneRow | FormulaRow,
+	top: number,
+	picture: LanePicture,
+): void {
+	const { palette, pickedChannel } = picture;
+	const place = { top, height: row.height, bold: row.id === pickedChannel };
+	if (row.kind === 'formula') {
+		const read = picture.formula(row.id);
+		const hue = palette.hues[row.formula.property];
+		if (read)
+			drawProfile(c, { ...place, hue, read, range: picture.formulaRange(row), hatched: true }, picture);
+		return;
+	}
+	if (isVector(row.channel.property)) {
+		drawStrip(c, row, top, picture);
+		return;
+	}
+	const curve = picture.curve(row.id);
+	if (!curve) return;
+	const read = (ticks: number) => evaluateCurve(curve, ticks);
+	const hue = palette.hues[row.channel.property];
+	drawProfile(c, { ...place, hue, read, range: picture.range(row), hatched: false }, picture);
 }
 
 function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
@@ -169,7 +275,7 @@ function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 
 /** Whether a lane is tall enough for a value axis and handles. */
 export function showsHandles(row: LaneRow): boolean {
-	return row.height >= TALL * 0.6;
+	return row.height >= TALL * 0.6 && kindOf(row.channel.property) === 'number';
 }
 
 export interface HandlePoint {
@@ -289,10 +395,10 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 			}
 			c.stroke();
 			c.globalAlpha = 1;
-			if (showsHandles(row)) drawAxis(c, row, top, picture);
-			drawProfile(c, row, top, picture);
-			drawKeys(c, row, top, picture);
-			if (showsHandles(row)) drawHandles(c, row, top, picture);
+			if (row.kind === 'lane' && showsHandles(row)) drawAxis(c, row, top, picture);
+			drawGround(c, row, top, picture);
+			if (row.kind === 'lane') drawKeys(c, row, top, picture);
+			if (row.kind === 'lane' && showsHandles(row)) drawHandles(c, row, top, picture);
 		}
 		c.restore();
 		c.fillStyle = palette.rule;

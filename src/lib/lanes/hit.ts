@@ -2,7 +2,7 @@
 import { evaluateCurve } from '$core/curve/evaluate';
 import { spanAt } from '$core/curve/edit';
 import { handlePoints, showsHandles, type LanePicture } from './draw';
-import { columnTimes, type LaneRow, type PartRow } from './rows';
+import { columnTimes, type FormulaRow, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
 
 export type Hit =
@@ -12,6 +12,7 @@ export type Hit =
 	| { kind: 'column'; row: PartRow; t: number }
 	| { kind: 'lane'; row: LaneRow }
 	| { kind: 'part'; row: PartRow }
+	| { kind: 'formula'; row: FormulaRow }
 	| { kind: 'none' };
 
 const KEY_REACH = 8;
@@ -40,6 +41,7 @@ export function hitTest(picture: LanePicture, x: number, y: number): Hit {
 		const t = nearestTime(columnTimes(row.channels), x, picture.x);
 		return t === null ? { kind: 'part', row } : { kind: 'column', row, t };
 	}
+	if (row.kind === 'formula') return { kind: 'formula', row };
 	const top = row.top - picture.scrollTop;
 	const range = picture.range(row);
 	const keys = row.channel.keys;
@@ -109,6 +111,7 @@ const NEXT: Record<Hit['kind'], string> = {
 	column: 'drag: move all keys of this part at this time',
 	lane: 'drag: pick keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time',
 	part: 'drag: pick keys; click the name: pick the part',
+	formula: 'computed by a formula; click: read and change it on the bench',
 	none: 'wheel: scroll; Ctrl+wheel: zoom time',
 };
 const CURSORS: Record<Hit['kind'], string> = {
@@ -118,6 +121,7 @@ const CURSORS: Record<Hit['kind'], string> = {
 	column: 'ew-resize',
 	lane: 'default',
 	part: 'default',
+	formula: 'pointer',
 	none: 'default',
 };
 

@@ -1,5 +1,6 @@
 /** What of the lanes is seen: zoom, openness, heights. Remembered in the browser, clip by clip. */
 import type { Clip } from '$core/document/types';
+import { NO_FILTER, type RowFilter } from './row-filter';
 
 export const THIN = 20;
 export const NORMAL = 56;
@@ -15,6 +16,7 @@ interface Remembered {
 	heights: Record<string, number>;
 	closed: string[];
 	showStill: boolean;
+	showSeam?: boolean;
 }
 
 export class LaneView {
@@ -25,6 +27,9 @@ export class LaneView {
 	closed = $state.raw<ReadonlySet<string>>(new Set());
 	/** Also show parts that do not move in this clip. */
 	showStill = $state(false);
+	/** The last and first part of a loop, side by side below the lanes. */
+	showSeam = $state(false);
+	filter = $state.raw<RowFilter>(NO_FILTER);
 	/** Pixels of the drawn area, without the headers. */
 	width = $state(560);
 	clipId: string | null = null;
@@ -90,6 +95,8 @@ export class LaneView {
 		this.heights = kept?.heights ?? {};
 		this.closed = new Set(kept?.closed ?? []);
 		this.showStill = kept?.showStill ?? false;
+		this.showSeam = kept?.showSeam ?? false;
+		this.filter = NO_FILTER;
 		if (kept) {
 			this.from = kept.from;
 			this.ticksPerPixel = kept.ticksPerPixel;
@@ -98,8 +105,8 @@ export class LaneView {
 
 	remember(): void {
 		if (this.clipId === null) return;
-		const { from, ticksPerPixel, heights, showStill } = this;
-		const kept: Remembered = { from, ticksPerPixel, heights, closed: [...this.closed], showStill };
+		const { from, ticksPerPixel, heights, showStill, showSeam } = this;
+		const kept: Remembered = { from, ticksPerPixel, heights, closed: [...this.closed], showStill, showSeam };
 		try {
 			localStorage.setItem(`hillock-lanes-${this.clipId}`, JSON.stringify(kept));
 		} catch {

@@ -1,3 +1,4 @@
+import { NO_FILTER, type RowFilter } from './row-filter';
 import { describe, expect, it } from 'vitest';
 import { curveOf } from '$core/clip/compile';
 import { contextOf, setShape } from '$core/document/edits/keys';
@@ -16,7 +17,13 @@ const FRAME = 2400;
 function layout(
 	doc: Doc,
 	clipId: string,
-	options: { closed?: string[]; showStill?: boolean; height?: number; picked?: string } = {},
+	options: {
+		closed?: string[];
+		showStill?: boolean;
+		height?: number;
+		picked?: string;
+		filter?: RowFilter;
+	} = {},
 ) {
 	return layoutRows({
 		tree: partsInTree(doc),
@@ -26,6 +33,8 @@ function layout(
 		heightOf: () => options.height ?? 56,
 		showStill: options.showStill ?? false,
 		pickedPart: options.picked ?? null,
+		filter: options.filter ?? NO_FILTER,
+		formulas: doc.formulas,
 	});
 }
 
@@ -48,6 +57,9 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		keys: new Map(),
 		pickedChannel: null,
 		pickedPart: null,
+		vector: () => undefined,
+		formula: () => undefined,
+		formulaRange: () => ({ low: 0, high: 1 }),
 		palette: {} as never,
 	};
 }
@@ -66,8 +78,8 @@ describe('rows', () => {
 		]);
 		expect(
 			rows
-				.filter((row) => row.kind === 'lane' && row.part.id === 'mail-sack')
-				.map((row) => row.id.split('/').slice(2).join(' ')),
+				.filter((row) => row.kind !== 'part' && row.part.id === 'mail-sack')
+				.map((row) => row.id.split('/').slice(2, 4).join(' ')),
 		).toEqual(['translation x', 'translation y', 'rotation z', 'scale x', 'scale y']);
 		expect(stillParts).toBe(Object.keys(quay.parts).length - 4);
 	});

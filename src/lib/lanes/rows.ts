@@ -1,7 +1,8 @@
 /** The rows of the lanes, top to bottom: a row for each part, below it its channels. */
 import { slotOffset } from '$core/clip/compile';
-import type { Channel, Clip, Part } from '$core/document/types';
+import { channelLabel, type Channel, type Clip, type Formula, type Part } from '$core/document/types';
 import { PART_ROW } from './lane-view.svelte';
+import { isFiltering, type RowFilter } from './row-filter';
 
 export interface PartRow {
 	kind: 'part';
@@ -10,6 +11,8 @@ export interface PartRow {
 	depth: number;
 	open: boolean;
 	channels: Channel[];
+	/** Lanes below it, of channels and formulas. */
+	count: number;
 	top: number;
 	height: number;
 }
@@ -21,7 +24,16 @@ export interface LaneRow {
 	top: number;
 	height: number;
 }
-export type Row = PartRow | LaneRow;
+/** A number that a formula computes. */
+export interface FormulaRow {
+	kind: 'formula';
+	id: string;
+	part: Part;
+	formula: Formula;
+	top: number;
+	height: number;
+}
+export type Row = PartRow | LaneRow | FormulaRow;
 
 export interface RowLayout {
 	rows: Row[];
@@ -33,40 +45,68 @@ export interface RowLayout {
 export interface RowOptions {
 	tree: readonly { part: Part; depth: number }[];
 	channels: Readonly<Record<string, Channel>>;
+	formulas: Readonly<Record<string, Formula>>;
 	clip: Clip;
 	closed: ReadonlySet<string>;
 	heightOf: (channel: string) => number;
 	showStill: boolean;
 	pickedPart: string | null;
+	filter: RowFilter;
 }
 
-const order = (channel: Channel) => slotOffset(channel.property, channel.component);
+type Laned = Channel | Formula;
+
+const order = ({ property, component }: Laned) => slotOffset(property, component);
+
+/** Whether a filter lets a channel or formula of a part through. */
+function passes({ words, families }: RowFilter, part: Part, { property, component }: Laned): boolean {
+	if (families.size > 0 && !families.has(property)) return false;
+	const name = `${part.name} ${channelLabel(property, component)}`.toLowerCase();
+	return words
+		.toLowerCase()
+		.split(/\s+/)
+		.every((word) => name.includes(word));
+}
+
+function byPart<T extends Laned>(entities: Readonly<Record<string, T>>, clip: string): Map<string, T[]> {
+	const found = new Map<string, T[]>();
+	for (const entity of Object.values(entities)) {
+		if (entity.clip !== clip) continue;
+		const list = found.get(entity.part);
+		if (list) list.push(entity);
+		else found.set(entity.part, [entity]);
+	}
+	return found;
+}
 
 export function layoutRows(options: RowOptions): RowLayout {
-	const byPart = new Map<string, Channel[]>();
-	for (const channel of Object.values(options.channels)) {
-		if (channel.clip !== options.clip.id) continue;
-		const list = byPart.get(channel.part);
-		if (list) list.push(channel);
-		else byPart.set(channel.part, [channel]);
-	}
+	const { clip, filter, pickedPart } = options;
+	const channelsOf = byPart(options.channels, clip.id);
+	const formulasOf = byPart(options.formulas, clip.id);
+	const filtering = isFiltering(filter);
 	const rows: Row[] = [];
 	let top = 0;
 	let stillParts = 0;
-	const showAll = options.showStill || byPart.size === 0;
+	const showAll = !filtering && (options.showStill || channelsOf.size + formulasOf.size === 0);
 	for (const { part, depth } of options.tree) {
-		const channels = byPart.get(part.id)?.sort((a, b) => order(a) - order(b)) ?? [];
-		if (channels.length === 0 && !showAll && part.id !== options.pickedPart) {
-			stillParts++;
+		if (filter.pickedOnly && part.id !== pickedPart) continue;
+		const own = [...(channelsOf.get(part.id) ?? []), ...(formulasOf.get(part.id) ?? [])];
+		const laned = own.filter((entity) => passes(filter, part, entity)).sort((a, b) => order(a) - order(b));
+		if (laned.length === 0 && (filtering || (!showAll && part.id !== pickedPart))) {
+			if (own.length === 0) stillParts++;
 			continue;
 		}
-		const open = !options.closed.has(part.id);
-		rows.push({ kind: 'part', id: part.id, part, depth, open, channels, top, height: PART_ROW });
+		const open = filtering || !options.closed.has(part.id);
+		const channels = laned.filter((entity) => entity.type === 'channel');
+		const count = laned.length;
+		rows.push({ kind: 'part', id: part.id, part, depth, open, channels, count, top, height: PART_ROW });
 		top += PART_ROW;
 		if (!open) continue;
-		for (const channel of channels) {
-			const height = options.heightOf(channel.id);
-			rows.push({ kind: 'lane', id: channel.id, part, channel, top, height });
+		for (const entity of laned) {
+			const height = options.heightOf(entity.id);
+			const place = { id: entity.id, part, top, height };
+			if (entity.type === 'channel') rows.push({ kind: 'lane', channel: entity, ...place });
+			else rows.push({ kind: 'formula', formula: entity, ...place });
 			top += height;
 		}
 	}

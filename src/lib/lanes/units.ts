@@ -3,7 +3,7 @@ import type { Property, Space } from '$core/document/types';
 
 export function unitOf(property: Property, space: Space): string {
 	if (property === 'translation') return space === 'world' ? ' m' : ' px';
-	return property === 'rotation' ? '°' : '';
+	return property === 'rotation' || property === 'orientation' ? '°' : '';
 }
 
 /** Change of a value for one step of an arrow key or a pixel of scrubbing. */
@@ -18,4 +18,7 @@ export const HUES: Record<Property, string> = {
 	rotation: '--heather',
 	scale: '--ochre',
 	opacity: '--clay',
+	visible: '--clay',
+	colour: '--clay',
+	orientation: '--heather',
 };

@@ -27,6 +27,7 @@ import { SHAPE_SHEET } from '$lib/bench/shapes';
 import type { LaneView } from '$lib/lanes/lane-view.svelte';
 import { theme } from '$lib/ui/theme.svelte';
 import { toast } from 'svelte-sonner';
+import { addCue } from './new-things';
 import type { Session } from './session.svelte';
 
 export interface Command {
@@ -45,6 +46,7 @@ export interface CommandTargets {
 	view: LaneView;
 	openHelp: () => void;
 	openFinder: () => void;
+	openTween: () => void;
 }
 
 function copyPicked({ session }: CommandTargets): void {
@@ -465,6 +467,22 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['Shift+Period'],
 			shown: 'Shift+.',
 			run: () => nudge(targets, 10),
+		},
+		{
+			id: 'cue',
+			group: 'Keys',
+			label: 'Put a cue at the playhead',
+			keys: ['q'],
+			shown: 'Q',
+			run: () => addCue(session),
+		},
+		{
+			id: 'tween',
+			group: 'Keys',
+			label: 'Write motions as numbers',
+			keys: ['t'],
+			shown: 'T',
+			run: targets.openTween,
 		},
 		...shapes,
 		...modes,

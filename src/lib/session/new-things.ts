@@ -1,7 +1,8 @@
 /** Makes new clips and parts with fresh ids, in order after the others. */
 import { generateKeyBetween } from 'fractional-indexing';
-import { duplicateClip, putClip } from '$core/document/edits/clips';
+import { duplicateClip, putClip, putCue, updateClip } from '$core/document/edits/clips';
 import { putPart, REST } from '$core/document/edits/parts';
+import { splitClip } from '$core/document/edits/whole-clips';
 import type { Clip, Drawing, DrawingKind, Part, Vec3 } from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { newId } from './ids';
@@ -44,6 +45,37 @@ export function copyClip(session: Session, from: Clip): string {
 		duplicateClip(doc, from.id, { ...from, id, name, order }, newId),
 	);
 	return id;
+}
+
+/** Takes a clip apart at a tick; the second part becomes a clip right after it. */
+export function splitAt(session: Session, clip: Clip, t: number): void {
+	const { id, name } = newClip(session, `${clip.name} 2`.slice(0, 110));
+	const orders = session.clips.map((other) => other.order);
+	const order = generateKeyBetween(clip.order, orders[orders.indexOf(clip.order) + 1] ?? null);
+	session.edit(`Take ${clip.name} apart`, (doc) =>
+		splitClip(doc, doc.clips[clip.id], t, { ...clip, id, name, order }),
+	);
+}
+
+/** Moves a clip one place up or down in the list of all. */
+export function moveClip(session: Session, clip: Clip, by: -1 | 1): void {
+	const others = session.clips.filter((other) => other.id !== clip.id);
+	const place = session.clips.findIndex((other) => other.id === clip.id) + by;
+	if (place < 0 || place > others.length) return;
+	const order = generateKeyBetween(others[place - 1]?.order ?? null, others[place]?.order ?? null);
+	session.edit(`Move ${clip.name} in the list`, (doc) => updateClip(doc, clip.id, { order }));
+}
+
+/** Puts a cue at the playhead, to be named. */
+export function addCue(session: Session): void {
+	const { clip } = session;
+	if (!clip) return;
+	const id = newId();
+	const t = Math.round(session.transport.local);
+	session.edit('New cue', (doc) =>
+		putCue(doc, { type: 'cue', id, clip: clip.id, name: 'cue', t, payload: null }),
+	);
+	session.cueToName = id;
 }
 
 export const NEW_PARTS: readonly DrawingKind[] = [

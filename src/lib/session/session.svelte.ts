@@ -11,6 +11,7 @@ import {
 	type Channel,
 	type Clip,
 	type Doc,
+	type Formula,
 	type Part,
 } from '$core/document/types';
 import { api, type ApiProblem, type Loaded } from './api';
@@ -39,6 +40,10 @@ export class Session {
 	/** Channel whose lane is picked. */
 	channelId = $state<string | null>(null);
 	autoKey = $state(false);
+	/** The middle handle on the stage moves the pivot. */
+	pivotMode = $state(false);
+	/** A cue that was just put and is to be named. */
+	cueToName = $state<string | null>(null);
 	/** Keys that were copied in this window. */
 	copied = $state.raw<readonly CopiedChannel[]>([]);
 	/** Parts not to be shown or touched: a matter of view, not of the document. */
@@ -63,6 +68,10 @@ export class Session {
 	readonly part: Part | null = $derived(this.partId === null ? null : (this.doc.parts[this.partId] ?? null));
 	readonly channel: Channel | null = $derived(
 		this.channelId === null ? null : (this.doc.channels[this.channelId] ?? null),
+	);
+	/** The formula whose lane is picked. */
+	readonly formula: Formula | null = $derived(
+		this.channelId === null ? null : (this.doc.formulas[this.channelId] ?? null),
 	);
 	/** Pose of every part at the playhead, POSE_STRIDE numbers each, in tree order. */
 	readonly pose: Float64Array = $derived.by(() => {
@@ -146,13 +155,14 @@ export class Session {
 
 	pickPart(id: string | null): void {
 		this.partId = id;
-		if (this.channel && this.channel.part !== id) this.channelId = null;
+		const laned = this.channel ?? this.formula;
+		if (laned && laned.part !== id) this.channelId = null;
 		this.keys = NO_KEYS;
 	}
 
 	pickChannel(id: string): void {
 		this.channelId = id;
-		this.partId = this.doc.channels[id]?.part ?? this.partId;
+		this.partId = (this.doc.channels[id] ?? this.doc.formulas[id])?.part ?? this.partId;
 		this.keys = NO_KEYS;
 	}
 
@@ -179,7 +189,7 @@ export class Session {
 			return true;
 		}
 		for (let at: string | null = id; at !== null; at = this.doc.parts[at]?.parent ?? null) {
-			if (this.hiddenParts.has(at) || !this.doc.parts[at]?.visible) return true;
+			if (this.hiddenParts.has(at)) return true;
 		}
 		return false;
 	}

@@ -1,17 +1,18 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { toast } from 'svelte-sonner';
-	import { Vector3 } from 'three';
+	import { Matrix4, Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
-	import { AXES, channelsOfClip } from '$core/document/types';
+	import { movePivot } from '$core/document/edits/pivot';
+	import { AXES, channelsOfClip, type Vec3 } from '$core/document/types';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { partPath } from '$core/pose/path';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import type { GhostPose } from './ghosts';
-	import { canPlace, placePart, type Placement } from './move-part';
+	import { placePart, whyStuck, type Placement } from './move-part';
 	import { StageScene, type ViewName } from './scene';
 
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
@@ -189,13 +190,15 @@
 	}
 
 	interface Hold {
-		kind: 'arm' | 'free' | 'turn';
+		kind: 'arm' | 'free' | 'turn' | 'pivot';
 		axis: 0 | 1 | 2;
 		x: number;
 		y: number;
 		from: number[];
 		grabbed: Vector3 | null;
 		angle: number;
+		/** For the pivot: from the world into the part as it was. */
+		toPart: Matrix4 | null;
 		drag: Drag;
 		place: Placement;
 	}
@@ -221,13 +224,15 @@
 			t: Math.round(session.transport.local),
 			autoKey: session.autoKey,
 		};
+		if (kind === 'free' && session.pivotMode) {
+			grabPivot(event, place);
+			return;
+		}
 		const property = kind === 'turn' ? 'rotation' : 'translation';
 		const axes = kind === 'free' ? gizmo.arms.map((arm) => arm.axis) : [axis];
-		const stuck = axes.find((a) => !canPlace(session.doc, place, property, a));
-		if (stuck !== undefined) {
-			toast(`${property} ${AXES[stuck]} moves in this clip`, {
-				description: 'Turn on auto-key to set a key here, or go to one of its keys.',
-			});
+		const stuck = axes.map((a) => whyStuck(session.doc, place, property, a)).find((why) => why !== null);
+		if (stuck) {
+			toast('It cannot be moved by hand here', { description: stuck });
 			return;
 		}
 		const { x, y } = local(event);
@@ -240,7 +245,28 @@
 			from: poseOf(part),
 			grabbed: scene.placeInParent(part, x, y),
 			angle: Math.atan2(y - gizmo.y, x - gizmo.x),
+			toPart: null,
 			drag: session.startDrag(kind === 'turn' ? `Turn ${session.part?.name}` : `Move ${session.part?.name}`),
+			place,
+		};
+	}
+
+	function grabPivot(event: PointerEvent, place: Placement) {
+		const { part } = place;
+		const toPart = scene!.worldToPart(part);
+		if (!toPart) return;
+		const { x, y } = local(event);
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		hold = {
+			kind: 'pivot',
+			axis: 0,
+			x,
+			y,
+			from: poseOf(part),
+			grabbed: scene!.placeInPart(part, x, y, toPart),
+			angle: 0,
+			toPart,
+			drag: session.startDrag(`Move the pivot of ${session.part?.name}`),
 			place,
 		};
 	}
@@ -263,10 +289,18 @@
 			const raw = from[3 + axis] - (change * 180 * gizmo.turn.sign) / Math.PI;
 			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
 			const degrees = Math.round(raw / step) * step;
-			drag.update((doc) => placePart(doc, place, 'rotation', axis, degrees));
+			drag.update((doc) => placePart(doc, place, 'rotation', axis, degrees, from.slice(3, 6)));
+		} else if (hold.kind === 'pivot') {
+			const now = scene.placeInPart(place.part, x, y, hold.toPart!);
+			if (!now || !hold.grabbed) return;
+			const by = now.sub(hold.grabbed);
+			const d = [0, 1, 2].map((k) => round(by.getComponent(k), event)) as Vec3;
+			drag.update((doc) => movePivot(doc, place.part, d));
 		} else if (hold.kind === 'arm') {
 			const moved = scene.alongAxis(place.part, axis, x - hold.x, y - hold.y);
-			drag.update((doc) => placePart(doc, place, 'translation', axis, round(from[axis] + moved, event)));
+			drag.update((doc) =>
+				placePart(doc, place, 'translation', axis, round(from[axis] + moved, event), from),
+			);
 		} else {
 			const now = scene.placeInParent(place.part, x, y);
 			if (!now || !hold.grabbed) return;
@@ -275,7 +309,7 @@
 			drag.update((doc) =>
 				axes.reduce(
 					(next, a) =>
-						placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event)),
+						placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event), from),
 					doc,
 				),
 			);
@@ -432,14 +466,20 @@
 				cx={gizmo.x}
 				cy={gizmo.y}
 				r="7"
-				fill="var(--sheet)"
+				fill={session.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
 				stroke="var(--rust)"
 				stroke-width="2.5"
 				data-gizmo="move"
 				role="presentation"
 				onpointerdown={(event) => grab(event, 'free', 0)}
 				onpointermove={(event) =>
-					hold ? moveHold(event) : onhint('drag: move in the view; Ctrl: no rounding')}
+					hold
+						? moveHold(event)
+						: onhint(
+								session.pivotMode
+									? 'drag: move the pivot; the drawing stays'
+									: 'drag: move in the view; Ctrl: no rounding',
+							)}
 				onpointerup={release}
 				onpointercancel={cancel}
 			/>

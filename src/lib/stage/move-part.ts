@@ -1,8 +1,17 @@
 /** What moving a part by hand writes: keys while auto-key is on, else the key under the playhead or the rest pose. */
 import { indexAt } from '$core/curve/edit';
-import { autoKey, setValue } from '$core/document/edits/keys';
+import { autoKey, setValue, setVector } from '$core/document/edits/keys';
 import { setRestComponent } from '$core/document/edits/parts';
-import { AXES, channelId, restValue, type Doc } from '$core/document/types';
+import {
+	AXES,
+	channelId,
+	formulaId,
+	restValue,
+	type Channel,
+	type Doc,
+	type Vec3,
+} from '$core/document/types';
+import { fromEuler } from '$core/pose/quaternion';
 
 export interface Placement {
 	clip: string;
@@ -10,30 +19,43 @@ export interface Placement {
 	t: number;
 	autoKey: boolean;
 }
+export type Placed = 'translation' | 'rotation' | 'scale';
 
-/** Whether a component may be changed by hand here; when not, it moves and there is no key to change. */
-export function canPlace(
-	doc: Doc,
-	place: Placement,
-	property: 'translation' | 'rotation' | 'scale',
-	axis: number,
-): boolean {
-	const channel = doc.channels[channelId(place.clip, place.part, property, AXES[axis])];
-	return place.autoKey || !channel || indexAt(channel.keys, place.t) >= 0;
+/** The channel that turns a part as a whole, where it has one. */
+function orientationOf(doc: Doc, { clip, part }: Placement): Channel | undefined {
+	return doc.channels[channelId(clip, part, 'orientation', 'value')];
 }
 
-/** Sets one component of a part where the rules above say. */
+/** Why a component cannot be changed by hand here; null when it can. */
+export function whyStuck(doc: Doc, place: Placement, property: Placed, axis: number): string | null {
+	const name = `${property} ${AXES[axis]}`;
+	if (doc.formulas[formulaId(place.clip, place.part, property, AXES[axis])])
+		return `A formula computes ${name}: change the formula, or what it reads.`;
+	const own = doc.channels[channelId(place.clip, place.part, property, AXES[axis])];
+	const channel = property === 'rotation' ? (orientationOf(doc, place) ?? own) : own;
+	if (place.autoKey || !channel || indexAt(channel.keys, place.t) >= 0) return null;
+	return `${name} moves in this clip: turn on auto-key to set a key here, or go to one of its keys.`;
+}
+
+/** Sets one component of a part where the rules above say; `rotation` is what it is turned to now. */
 export function placePart(
 	doc: Doc,
 	place: Placement,
-	property: 'translation' | 'rotation' | 'scale',
+	property: Placed,
 	axis: number,
 	value: number,
+	rotation: ArrayLike<number>,
 ): Doc {
-	const address = { clip: place.clip, part: place.part, property, component: AXES[axis] };
-	const channel = doc.channels[channelId(place.clip, place.part, property, AXES[axis])];
-	if (place.autoKey)
-		return autoKey(doc, address, place.t, value, restValue(doc.parts[place.part], property, AXES[axis]));
-	if (!channel) return setRestComponent(doc, place.part, property, axis, value);
-	return indexAt(channel.keys, place.t) >= 0 ? setValue(doc, address, place.t, value) : doc;
+	const { clip, part, t } = place;
+	const address = { clip, part, property, component: AXES[axis] };
+	const turning = property === 'rotation' ? orientationOf(doc, place) : undefined;
+	if (turning) {
+		const euler: Vec3 = [rotation[0], rotation[1], rotation[2]];
+		euler[axis] = value;
+		return setVector(doc, turning, t, fromEuler(euler, doc.parts[part].eulerOrder));
+	}
+	const channel = doc.channels[channelId(clip, part, property, AXES[axis])];
+	if (place.autoKey) return autoKey(doc, address, t, value, restValue(doc.parts[part], property, AXES[axis]));
+	if (!channel) return setRestComponent(doc, part, property, axis, value);
+	return indexAt(channel.keys, t) >= 0 ? setValue(doc, address, t, value) : doc;
 }

@@ -24,6 +24,7 @@ import {
 	PlaneGeometry,
 	Raycaster,
 	Scene,
+	SRGBColorSpace,
 	Vector2,
 	Vector3,
 	WebGLRenderer,
@@ -42,6 +43,8 @@ interface PartNode {
 	part: Part;
 	group: Group;
 	body: Group | null;
+	/** What carries the part's colour. */
+	fill: MeshLambertMaterial | MeshBasicMaterial | null;
 	materials: (MeshLambertMaterial | MeshBasicMaterial | LineBasicMaterial)[];
 }
 
@@ -64,13 +67,14 @@ const FLAT_VIEWS: Record<Exclude<ViewName, 'perspective'>, { from: Vector3; up: 
 
 const OUTLINE_ANGLE = 28;
 
-function labelTexture(text: string, width: number, height: number, colour: string): CanvasTexture {
+/** A label in white, to be tinted by its material. */
+function labelTexture(text: string, width: number, height: number): CanvasTexture {
 	const scale = 4;
 	const canvas = document.createElement('canvas');
 	canvas.width = Math.max(4, Math.min(2048, Math.round(width * scale)));
 	canvas.height = Math.max(4, Math.min(2048, Math.round(height * scale)));
 	const c = canvas.getContext('2d')!;
-	c.fillStyle = colour;
+	c.fillStyle = '#ffffff';
 	c.textAlign = 'center';
 	c.textBaseline = 'middle';
 	const fit = (size: number) => (c.font = `600 ${size}px Overpass, sans-serif`);
@@ -162,7 +166,7 @@ export class StageScene {
 			seen.add(part.id);
 			const known = this.nodes.get(part.id);
 			if (known && known.part === part) continue;
-			const node = known ?? { part, group: new Group(), body: null, materials: [] };
+			const node = known ?? { part, group: new Group(), body: null, fill: null, materials: [] };
 			if (!known || known.part.drawing !== part.drawing || known.part.colour !== part.colour) {
 				this.dispose(node);
 				this.draw(node, part);
@@ -193,6 +197,7 @@ export class StageScene {
 		for (const material of node.materials) material.dispose();
 		node.body?.removeFromParent();
 		node.body = null;
+		node.fill = null;
 		node.materials = [];
 	}
 
@@ -201,13 +206,20 @@ export class StageScene {
 		const { drawing } = part;
 		const flat = this.space === 'interface';
 		if (drawing.kind === 'label') {
-			const map = labelTexture(drawing.text, drawing.size[0], drawing.size[1], part.colour);
-			const material = new MeshBasicMaterial({ map, transparent: true, side: DoubleSide, depthWrite: false });
+			const map = labelTexture(drawing.text, drawing.size[0], drawing.size[1]);
+			const material = new MeshBasicMaterial({
+				map,
+				color: new Color(part.colour),
+				transparent: true,
+				side: DoubleSide,
+				depthWrite: false,
+			});
 			const mesh = new Mesh(new PlaneGeometry(drawing.size[0], drawing.size[1]), material);
 			mesh.position.fromArray(drawing.offset);
 			if (flat) mesh.scale.y = -1;
 			body.add(mesh);
 			node.materials.push(material);
+			node.fill = material;
 		} else {
 			const triangles = safeMesh(part, this.space);
 			if (triangles) {
@@ -231,6 +243,7 @@ export class StageScene {
 					new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), line),
 				);
 				node.materials.push(fill, line);
+				node.fill = fill;
 			}
 		}
 		body.traverse((object) => (object.userData.part = part.id));
@@ -253,11 +266,15 @@ export class StageScene {
 			);
 			node.group.scale.set(pose[at + 6], pose[at + 7], pose[at + 8]);
 			const parent = part.parent === null ? -1 : compiled.indexOfPart.get(part.parent)!;
-			opacity[index] = Math.min(1, Math.max(0, pose[at + 9])) * (parent < 0 ? 1 : opacity[parent]);
-			if (node.body) node.body.visible = opacity[index] > 0.004 && !isHidden(part.id);
+			// What is off, or wholly clear, hides all that hangs on it.
+			const shown = pose[at + 10] >= 0.5 ? Math.min(1, Math.max(0, pose[at + 9])) : 0;
+			opacity[index] = shown * (parent < 0 ? 1 : opacity[parent]);
+			const own = opacity[index] * pose[at + 14];
+			if (node.body) node.body.visible = own > 0.004 && !isHidden(part.id);
+			node.fill?.color.setRGB(pose[at + 11], pose[at + 12], pose[at + 13], SRGBColorSpace);
 			for (const material of node.materials) {
-				material.opacity = opacity[index];
-				material.depthWrite = opacity[index] > 0.98;
+				material.opacity = own;
+				material.depthWrite = own > 0.98;
 			}
 		});
 		this.request();
@@ -441,6 +458,20 @@ export class StageScene {
 			new Vector3(),
 		);
 		return hit?.applyMatrix4(new Matrix4().copy(group.parent.matrixWorld).invert()) ?? null;
+	}
+
+	/** A place of the canvas carried to the plane through a part that faces the eye, in the part's own axes. */
+	placeInPart(part: string, x: number, y: number, toPart: Matrix4): Vector3 | null {
+		const group = this.groupOf(part);
+		const inParent = this.placeInParent(part, x, y);
+		if (!group?.parent || !inParent) return null;
+		return inParent.applyMatrix4(group.parent.matrixWorld).applyMatrix4(toPart);
+	}
+
+	/** What carries places of the world into a part's own axes, as it is now. */
+	worldToPart(part: string): Matrix4 | null {
+		const group = this.groupOf(part);
+		return group ? new Matrix4().copy(group.matrixWorld).invert() : null;
 	}
 
 	/** A drag of pixels along an axis of a part's parent, in the parent's units. */

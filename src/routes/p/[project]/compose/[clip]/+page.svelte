@@ -6,6 +6,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Bench from '$lib/bench/Bench.svelte';
+	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isTaken, makeCommands } from '$lib/session/commands';
@@ -25,6 +26,7 @@
 	let help = $state(false);
 	let finding = $state(false);
 	let newPart = $state(false);
+	let tweening = $state(false);
 
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
@@ -35,6 +37,7 @@
 		view,
 		openHelp: () => (help = true),
 		openFinder: () => (finding = true),
+		openTween: () => (tweening = true),
 	});
 	onMount(() => {
 		const bindings = Object.fromEntries(
@@ -147,5 +150,6 @@
 		</DropdownMenu.Content>
 	</DropdownMenu.Portal>
 </DropdownMenu.Root>
+<TweenDialog bind:open={tweening} />
 <HelpDialog bind:open={help} {commands} />
 <Finder bind:open={finding} {commands} onclip={(id) => void goto(`/p/${session.projectId}/compose/${id}`)} />

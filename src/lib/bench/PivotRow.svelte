@@ -1,0 +1,107 @@
+<script lang="ts">
+	import { toast } from 'svelte-sonner';
+	import { movePivot, pivotDrift } from '$core/document/edits/pivot';
+	import type { Part, Vec3 } from '$core/document/types';
+	import { meshOf } from '$core/drawing/mesh';
+	import { stepOf } from '$lib/lanes/units';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+
+	/** Where a part turns and grows about: nine places of its drawing, or typed. The drawing stays where it is. */
+	let { part }: { part: Part } = $props();
+	const session = useSession();
+	const space = $derived(session.doc.project.space);
+
+	/** The box of the drawing in the part's own axes; null for what has none. */
+	const box = $derived.by(() => {
+		try {
+			const mesh = meshOf(part.drawing, space);
+			if (!mesh || mesh.positions.length === 0) return null;
+			const low: Vec3 = [Infinity, Infinity, Infinity];
+			const high: Vec3 = [-Infinity, -Infinity, -Infinity];
+			mesh.positions.forEach((v, i) => {
+				low[i % 3] = Math.min(low[i % 3], v);
+				high[i % 3] = Math.max(high[i % 3], v);
+			});
+			return { low, high };
+		} catch {
+			return null;
+		}
+	});
+	const ROWS = ['top', 'middle', 'foot'] as const;
+	const COLUMNS = ['left', 'centre', 'right'] as const;
+	/** Shares of the box; on a screen y runs down. */
+	const UP: Record<(typeof ROWS)[number], number> = { top: 1, middle: 0.5, foot: 0 };
+	const ALONG: Record<(typeof COLUMNS)[number], number> = { left: 0, centre: 0.5, right: 1 };
+
+	function place(row: (typeof ROWS)[number], column: (typeof COLUMNS)[number]): Vec3 | null {
+		if (!box) return null;
+		const { low, high } = box;
+		const up = space === 'world' ? UP[row] : 1 - UP[row];
+		const at = (k: number, share: number) => low[k] + (high[k] - low[k]) * share;
+		return [at(0, ALONG[column]), at(1, up), at(2, 0.5)];
+	}
+	function isHere(spot: Vec3 | null): boolean {
+		if (!spot || !box) return false;
+		const size = Math.max(...box.high.map((v, k) => v - box.low[k]), 1e-9);
+		return Math.hypot(spot[0], spot[1]) < 0.01 * size;
+	}
+	function move(d: Vec3) {
+		const { clip, doc } = session;
+		const { id, name } = part;
+		const moved = movePivot(doc, id, d);
+		session.edit(`Move the pivot of ${name}`, () => moved);
+		const drift = clip ? pivotDrift(doc, moved, clip, id) : 0;
+		const least = space === 'world' ? 0.005 : 0.5;
+		if (drift > least)
+			toast(
+				`In this clip ${name} is now up to ${writeNumber(drift, 2)} ${space === 'world' ? 'm' : 'px'} elsewhere`,
+				{
+					description:
+						'The pivot is exact at the rest pose; turned or scaled, the part moves about its new pivot.',
+				},
+			);
+	}
+</script>
+
+<div class="flex items-center gap-3">
+	<span class="text-muted">pivot</span>
+	<span class="grid grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
+		{#each ROWS as row (row)}
+			{#each COLUMNS as column (column)}
+				{@const spot = place(row, column)}
+				<button
+					type="button"
+					class="size-4 rounded-[3px] border {isHere(spot) ? 'border-rust bg-rust' : 'border-muted bg-sheet'}"
+					aria-label="pivot to {row} {column}"
+					aria-pressed={isHere(spot)}
+					title="{row} {column}"
+					disabled={!spot}
+					onclick={() => spot && move(spot)}
+				></button>
+			{/each}
+		{/each}
+	</span>
+	<span class="text-muted">move it by</span>
+	{#each ['x', 'y', 'z'] as axis, k (axis)}
+		<label class="flex items-center gap-1">
+			<span class="text-xs text-muted">{axis}</span>
+			<NumberField
+				label="move the pivot by {axis}"
+				value={0}
+				step={stepOf('translation', space)}
+				digits={2}
+				class="w-[56px] !min-h-[24px]"
+				oncommit={(v) => move([0, 1, 2].map((i) => (i === k ? v : 0)) as Vec3)}
+			/>
+		</label>
+	{/each}
+	<button
+		type="button"
+		class="btn !min-h-[24px] {session.pivotMode ? 'border-rust font-semibold text-rust' : ''}"
+		aria-pressed={session.pivotMode}
+		title="The middle handle on the stage moves the pivot instead of the part"
+		onclick={() => (session.pivotMode = !session.pivotMode)}>drag it on the stage</button
+	>
+</div>

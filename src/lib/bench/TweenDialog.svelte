@@ -1,0 +1,296 @@
+<script lang="ts">
+	import { Dialog } from 'bits-ui';
+	import Trash from '@lucide/svelte/icons/trash';
+	import { toast } from 'svelte-sonner';
+	import type { Shape } from '$core/curve/types';
+	import { addTween, valueAt, type Tween } from '$core/document/edits/tween';
+	import {
+		channelId,
+		channelLabel,
+		componentsOf,
+		kindOf,
+		PROPERTIES,
+		type Component,
+		type Property,
+	} from '$core/document/types';
+	import { cssEasing, readCssEasing } from '$core/easing/css';
+	import { frameToTicks, MAX_CLIP_TICKS, secondsToTicks, ticksToFrame } from '$core/time';
+	import { unitOf } from '$lib/lanes/units';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { SHAPE_SHEET } from './shapes';
+
+	/** Motions in the order in which code tells them; several at once; ordinary keys come out. */
+	let { open = $bindable(false) }: { open: boolean } = $props();
+	const session = useSession();
+	const rate = $derived(session.frameRate);
+
+	interface Row {
+		part: string;
+		what: string;
+		from: number | null;
+		relative: boolean;
+		to: number;
+		/** Frames. */
+		start: number;
+		delay: number;
+		duration: number;
+		unit: 'frames' | 'seconds' | 'ms';
+		easing: string;
+	}
+	let rows = $state<Row[]>([]);
+
+	const NUMBERS = PROPERTIES.filter((property) => kindOf(property) === 'number').flatMap((property) =>
+		componentsOf(property).map((component) => ({
+			value: `${property}/${component}`,
+			label: channelLabel(property, component),
+		})),
+	);
+	const EASINGS = SHAPE_SHEET.flatMap((choice) => {
+		const css = cssEasing(choice.shape);
+		return [{ name: choice.name, shape: choice.shape, css }];
+	});
+
+	function blank(): Row {
+		const part = session.partId ?? session.tree[0]?.part.id ?? '';
+		const start = Math.round(ticksToFrame(session.transport.local, rate));
+		return {
+			part,
+			what:
+				session.channel && kindOf(session.channel.property) === 'number'
+					? `${session.channel.property}/${session.channel.component}`
+					: 'translation/x',
+			from: null,
+			relative: false,
+			to: 0,
+			start,
+			delay: 0,
+			duration: Math.round(rate / 2),
+			unit: 'frames',
+			easing: 'eased',
+		};
+	}
+	$effect(() => {
+		if (open && rows.length === 0) {
+			const row = blank();
+			rows = [{ ...row, to: nowOf(row) }];
+		}
+		if (!open) rows = [];
+	});
+
+	const ticksOf = (value: number, unit: Row['unit']) =>
+		unit === 'frames' ? frameToTicks(value, rate) : secondsToTicks(unit === 'ms' ? value / 1000 : value);
+
+	function addressOf(row: Row) {
+		const [property, component] = row.what.split('/') as [Property, Component];
+		return { clip: session.clipId!, part: row.part, property, component };
+	}
+	function nowOf(row: Row): number {
+		if (!session.clip || !session.doc.parts[row.part]) return 0;
+		return valueAt(session.doc, addressOf(row), frameToTicks(row.start, rate));
+	}
+	function shapeOf(row: Row): Shape | null {
+		const known = EASINGS.find((easing) => easing.name === row.easing);
+		if (known) return known.shape;
+		const read = readCssEasing(row.easing);
+		return read.ok ? read.value : null;
+	}
+	/** What stands in the way of a row; empty when nothing does. */
+	function wrongOf(row: Row): string {
+		if (!session.doc.parts[row.part]) return 'Choose a part.';
+		if (
+			session.doc.formulas[
+				`${channelId(session.clipId!, row.part, ...(row.what.split('/') as [Property, Component]))}/formula`
+			]
+		)
+			return 'A formula computes this.';
+		if (shapeOf(row) === null) return 'This easing is not known.';
+		const end = frameToTicks(row.start + row.delay, rate) + ticksOf(row.duration, row.unit);
+		if (ticksOf(row.duration, row.unit) < 1) return 'It must last longer.';
+		return end > MAX_CLIP_TICKS ? 'It would end after 600 s.' : '';
+	}
+	const wrong = $derived(rows.map(wrongOf));
+
+	function make() {
+		const tweens = rows.map((row): Tween => ({
+			...addressOf(row),
+			from: row.from,
+			to: row.relative ? { by: row.to } : { value: row.to },
+			start: frameToTicks(row.start + row.delay, rate),
+			duration: ticksOf(row.duration, row.unit),
+			shape: shapeOf(row)!,
+		}));
+		const count = tweens.length;
+		session.edit(count === 1 ? 'Add a motion' : `Add ${count} motions`, (doc) =>
+			tweens.reduce(addTween, doc),
+		);
+		const keys = new Map<string, Set<number>>();
+		for (const tween of tweens) {
+			const id = channelId(tween.clip, tween.part, tween.property, tween.component);
+			keys.set(id, (keys.get(id) ?? new Set()).add(tween.start));
+		}
+		session.pickKeys(keys);
+		open = false;
+		toast(count === 1 ? 'One motion, as keys' : `${count} motions, as keys`, { duration: 1800 });
+	}
+</script>
+
+<Dialog.Root bind:open>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
+		<Dialog.Content
+			class="fixed left-1/2 top-1/2 z-50 max-h-[94vh] w-[1040px] max-w-[98vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
+		>
+			<Dialog.Title class="text-base font-bold">Write motions</Dialog.Title>
+			<Dialog.Description class="text-muted"
+				>What moves, from where, to or by how much, when, how long, how. Each becomes two ordinary keys.</Dialog.Description
+			>
+			<table class="mt-3 w-full border-separate border-spacing-x-1 border-spacing-y-1">
+				<thead class="text-left text-muted">
+					<tr>
+						{#each ['part', 'property', 'from', '', 'value', 'start', 'delay', 'lasts', '', 'easing', ''] as head, i (i)}
+							<th class="font-normal">{head}</th>
+						{/each}
+					</tr>
+				</thead>
+				<tbody>
+					{#each rows as row, i (i)}
+						{@const unit = unitOf(row.what.split('/')[0] as Property, session.doc.project.space)}
+						<tr>
+							<td>
+								<select class="field w-[136px]" aria-label="part" bind:value={row.part}>
+									{#each session.tree as { part } (part.id)}<option value={part.id}>{part.name}</option
+										>{/each}
+								</select>
+							</td>
+							<td>
+								<select class="field w-[120px]" aria-label="property" bind:value={row.what}>
+									{#each NUMBERS as choice (choice.value)}<option value={choice.value}>{choice.label}</option
+										>{/each}
+								</select>
+							</td>
+							<td>
+								<span class="flex gap-1">
+									<select
+										class="field w-[64px]"
+										aria-label="from"
+										value={row.from === null ? 'now' : 'value'}
+										onchange={(event) => (row.from = event.currentTarget.value === 'now' ? null : nowOf(row))}
+									>
+										<option value="now">now</option>
+										<option value="value">at</option>
+									</select>
+									{#if row.from !== null}
+										<NumberField
+											label="from value"
+											value={row.from}
+											{unit}
+											class="w-[68px]"
+											oncommit={(v) => (row.from = v)}
+										/>
+									{/if}
+								</span>
+							</td>
+							<td>
+								<select
+									class="field w-[54px]"
+									aria-label="to or by"
+									value={row.relative ? 'by' : 'to'}
+									onchange={(event) => (row.relative = event.currentTarget.value === 'by')}
+								>
+									<option value="to">to</option>
+									<option value="by">by</option>
+								</select>
+							</td>
+							<td
+								><NumberField
+									label="to value"
+									value={row.to}
+									{unit}
+									step={0.05}
+									class="w-[76px]"
+									oncommit={(v) => (row.to = v)}
+								/></td
+							>
+							<td
+								><NumberField
+									label="start frame"
+									value={row.start}
+									unit=" f"
+									digits={1}
+									min={0}
+									class="w-[60px]"
+									oncommit={(v) => (row.start = v)}
+								/></td
+							>
+							<td
+								><NumberField
+									label="delay in frames"
+									value={row.delay}
+									unit=" f"
+									digits={1}
+									min={0}
+									class="w-[56px]"
+									oncommit={(v) => (row.delay = v)}
+								/></td
+							>
+							<td
+								><NumberField
+									label="duration"
+									value={row.duration}
+									digits={3}
+									min={0}
+									class="w-[64px]"
+									oncommit={(v) => (row.duration = v)}
+								/></td
+							>
+							<td>
+								<select class="field w-[82px]" aria-label="unit of the duration" bind:value={row.unit}>
+									<option value="frames">frames</option>
+									<option value="seconds">seconds</option>
+									<option value="ms">ms</option>
+								</select>
+							</td>
+							<td>
+								<input
+									class="field w-[150px] aria-invalid:border-rust"
+									aria-label="easing"
+									list="tween-easings"
+									aria-invalid={shapeOf(row) === null}
+									bind:value={row.easing}
+								/>
+							</td>
+							<td>
+								<button
+									type="button"
+									class="btn btn-square btn-plain"
+									aria-label="drop this motion"
+									disabled={rows.length === 1}
+									onclick={() => (rows = rows.filter((_, k) => k !== i))}><Trash size={14} /></button
+								>
+							</td>
+						</tr>
+						{#if wrong[i] !== ''}
+							<tr><td colspan="11"><p class="text-rust" role="alert">{wrong[i]}</p></td></tr>
+						{/if}
+					{/each}
+				</tbody>
+			</table>
+			<datalist id="tween-easings">
+				{#each EASINGS as easing (easing.name)}<option value={easing.name}>{easing.css ?? ''}</option>{/each}
+				<option value="cubic-bezier(0.2, 0.8, 0.2, 1)"></option>
+				<option value="steps(4, jump-end)"></option>
+			</datalist>
+			<div class="mt-4 flex gap-2">
+				<button type="button" class="btn" onclick={() => (rows = [...rows, { ...(rows.at(-1) ?? blank()) }])}
+					>+ one more, like the last</button
+				>
+				<span class="flex-1"></span>
+				<Dialog.Close class="btn">Cancel</Dialog.Close>
+				<button type="button" class="btn btn-main" disabled={wrong.some((text) => text !== '')} onclick={make}
+					>Make keys</button
+				>
+			</div>
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>

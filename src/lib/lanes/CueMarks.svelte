@@ -1,0 +1,203 @@
+<script lang="ts">
+	import { Dialog } from 'bits-ui';
+	import { cuesPassed } from '$core/blend/cue-track';
+	import { putCue, removeCue } from '$core/document/edits/clips';
+	import type { Cue } from '$core/document/types';
+	import { parseJson } from '$core/formats/json';
+	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import type { LaneView } from './lane-view.svelte';
+
+	/** The cues of the clip on its ruler: click to change one, drag to move it. */
+	let { view, onhint }: { view: LaneView; onhint: (hint: string) => void } = $props();
+	const session = useSession();
+	const { transport } = session;
+	const rate = $derived(session.frameRate);
+	const cues = $derived(
+		Object.values(session.doc.cues)
+			.filter((cue) => cue.clip === session.clipId)
+			.sort((a, b) => a.t - b.t),
+	);
+	const HUES = ['--rust', '--moss', '--heather', '--slate', '--lake'];
+	/** Cues of one name have one hue. */
+	function hueOf(name: string): string {
+		let sum = 0;
+		for (const letter of name) sum = (sum * 31 + letter.codePointAt(0)!) % 9973;
+		return HUES[sum % HUES.length];
+	}
+
+	/** Cues that the playhead has just passed, for as long as they flash. */
+	let flashing = $state.raw<ReadonlySet<string>>(new Set());
+	const FLASH_MS = 350;
+	let before = 0;
+	let wasPlaying = false;
+	$effect(() => {
+		const { ticks, playing } = transport;
+		const { clip } = session;
+		if (playing && wasPlaying && clip && ticks !== before) {
+			const passed = cuesPassed(clip, cues, before, ticks, before === 0).map(({ cue }) => cue.id);
+			if (passed.length > 0) {
+				flashing = new Set([...flashing, ...passed]);
+				setTimeout(() => {
+					flashing = new Set([...flashing].filter((id) => !passed.includes(id)));
+				}, FLASH_MS);
+			}
+		}
+		before = ticks;
+		wasPlaying = playing;
+	});
+
+	let held: { cue: Cue; x: number; drag: Drag | null } | null = null;
+	function down(event: PointerEvent, cue: Cue) {
+		if (event.button !== 0) return;
+		event.stopPropagation();
+		held = { cue, x: event.clientX, drag: null };
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+	}
+	function move(event: PointerEvent) {
+		if (!held || !session.clip) return;
+		const dx = event.clientX - held.x;
+		if (!held.drag && Math.abs(dx) < 3) return;
+		held.drag ??= session.startDrag(`Move cue ${held.cue.name}`);
+		const wanted = held.cue.t + dx * view.ticksPerPixel;
+		const at = event.ctrlKey ? Math.round(wanted) : snapToFrame(wanted, rate);
+		const { cue } = held;
+		const t = clamp(at, 0, session.clip.length);
+		held.drag.update((doc) => putCue(doc, { ...cue, t }));
+	}
+	function up() {
+		if (held?.drag) held.drag.commit();
+		else if (held) open(held.cue);
+		held = null;
+	}
+	function cancel() {
+		held?.drag?.cancel();
+		held = null;
+	}
+
+	let edited = $state.raw<Cue | null>(null);
+	let payload = $state('');
+	const parsed = $derived(payload.trim() === '' ? { ok: true as const, value: null } : parseJson(payload));
+
+	function open(cue: Cue) {
+		edited = cue;
+		payload = cue.payload === null ? '' : JSON.stringify(cue.payload, null, 2);
+	}
+	// A cue that was just put is named at once.
+	$effect(() => {
+		const id = session.cueToName;
+		if (id === null) return;
+		session.cueToName = null;
+		if (session.doc.cues[id]) open(session.doc.cues[id]);
+	});
+	function save() {
+		if (!edited || !parsed.ok) return;
+		const cue = { ...edited, name: edited.name.trim() || 'cue', payload: parsed.value };
+		edited = null;
+		session.edit(`Change cue ${cue.name}`, (doc) => putCue(doc, cue));
+	}
+	function remove() {
+		if (!edited) return;
+		const { id, name } = edited;
+		edited = null;
+		session.edit(`Delete cue ${name}`, (doc) => removeCue(doc, id));
+	}
+</script>
+
+{#each cues as cue (cue.id)}
+	{@const late = view.x(cue.t) > view.width - 80}
+	<button
+		type="button"
+		class="absolute top-[3px] flex h-[16px] cursor-grab items-center whitespace-nowrap rounded-[2px] text-xs leading-none {late
+			? '-translate-x-full border-r-2 pr-1'
+			: 'border-l-2 pl-1'} {flashing.has(cue.id) ? 'font-bold' : ''}"
+		style:left="{view.x(cue.t)}px"
+		style:border-color="var({hueOf(cue.name)})"
+		style:color={flashing.has(cue.id) ? 'var(--paper)' : `var(${hueOf(cue.name)})`}
+		style:background={flashing.has(cue.id) ? `var(${hueOf(cue.name)})` : 'transparent'}
+		aria-label="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}"
+		title="cue {cue.name}, frame {writeNumber(ticksToFrame(cue.t, rate), 1)}"
+		onpointerdown={(event) => down(event, cue)}
+		onpointermove={(event) => (held ? move(event) : onhint('click: change the cue; drag: move it'))}
+		onpointerup={up}
+		onpointercancel={cancel}
+		onkeydown={(event) => {
+			if (event.key === 'Enter' || event.key === ' ') {
+				event.preventDefault();
+				event.stopPropagation();
+				open(cue);
+			}
+		}}>{cue.name}</button
+	>
+	<span
+		class="pointer-events-none absolute bottom-0 top-[19px] w-px opacity-40"
+		style:left="{view.x(cue.t)}px"
+		style:background="var({hueOf(cue.name)})"
+	></span>
+{/each}
+
+<Dialog.Root bind:open={() => edited !== null, (value) => (edited = value ? edited : null)}>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
+		<Dialog.Content
+			class="fixed left-1/2 top-1/2 z-50 w-[420px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 rounded-xl border border-rule bg-paper p-5"
+		>
+			<Dialog.Title class="text-base font-bold">Cue</Dialog.Title>
+			<Dialog.Description class="text-muted"
+				>A named moment that travels with the clip: the code waits for its name, not for a number.</Dialog.Description
+			>
+			{#if edited}
+				<div class="mt-3 flex flex-col gap-2">
+					<label class="flex items-center gap-2">
+						<span class="w-16 text-muted">name</span>
+						<input
+							class="field flex-1 font-semibold"
+							maxlength="120"
+							value={edited.name}
+							oninput={(event) => {
+								if (edited) edited = { ...edited, name: event.currentTarget.value };
+							}}
+							onkeydown={(event) => {
+								if (event.key === 'Enter') save();
+							}}
+						/>
+					</label>
+					<label class="flex items-center gap-2">
+						<span class="w-16 text-muted">frame</span>
+						<NumberField
+							label="frame of the cue"
+							value={ticksToFrame(edited.t, rate)}
+							digits={2}
+							min={0}
+							max={ticksToFrame(session.clip?.length ?? 0, rate)}
+							class="w-[80px]"
+							oncommit={(v) => {
+								if (edited) edited = { ...edited, t: frameToTicks(v, rate) };
+							}}
+						/>
+					</label>
+					<label class="flex items-start gap-2">
+						<span class="w-16 pt-1 text-muted">payload</span>
+						<textarea
+							class="field min-h-[84px] flex-1 py-1 font-mono aria-invalid:border-rust"
+							rows="4"
+							spellcheck="false"
+							maxlength="10000"
+							placeholder={'JSON, for example {"loudness": 0.8}'}
+							aria-invalid={!parsed.ok}
+							bind:value={payload}></textarea>
+					</label>
+					<p class="min-h-[18px] text-rust" role="status">{parsed.ok ? '' : parsed.problems[0].message}</p>
+				</div>
+				<div class="mt-2 flex gap-2">
+					<button type="button" class="btn" onclick={remove}>Delete cue</button>
+					<span class="flex-1"></span>
+					<Dialog.Close class="btn">Cancel</Dialog.Close>
+					<button type="button" class="btn btn-main" disabled={!parsed.ok} onclick={save}>Keep</button>
+				</div>
+			{/if}
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>

@@ -1,0 +1,108 @@
+<script lang="ts">
+	import { PROPERTIES, type Property } from '$core/document/types';
+	import Funnel from '@lucide/svelte/icons/funnel';
+	import { Popover } from 'bits-ui';
+	import { isFiltering, NO_FILTER } from './row-filter';
+	import type { LaneView } from './lane-view.svelte';
+	import { HUES } from './units';
+
+	interface Props {
+		view: LaneView;
+		stillParts: number;
+		loops: boolean;
+		onaddpart: () => void;
+	}
+	let { view, stillParts, loops, onaddpart }: Props = $props();
+
+	const filtering = $derived(isFiltering(view.filter));
+	function toggleFamily(property: Property) {
+		const families = new Set(view.filter.families);
+		if (!families.delete(property)) families.add(property);
+		view.filter = { ...view.filter, families };
+	}
+</script>
+
+<div
+	class="flex h-7 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-muted"
+	role="group"
+	aria-label="what the lanes show"
+>
+	<button type="button" class="hover:text-ink" onclick={onaddpart}>+ part</button>
+	{#if filtering}
+		<span class="truncate">some lanes are filtered out</span>
+	{:else if stillParts > 0 || view.showStill}
+		<button
+			type="button"
+			class="truncate hover:text-ink"
+			onclick={() => ((view.showStill = !view.showStill), view.remember())}
+			>{view.showStill
+				? 'moving parts only'
+				: `${stillParts} still ${stillParts === 1 ? 'part' : 'parts'} not shown`}</button
+		>
+	{/if}
+	<span class="ml-auto flex items-center gap-2">
+		<input
+			class="field w-[118px] !min-h-[22px]"
+			type="search"
+			placeholder="filter lanes"
+			aria-label="filter lanes by name"
+			value={view.filter.words}
+			oninput={(event) => (view.filter = { ...view.filter, words: event.currentTarget.value })}
+		/>
+		<Popover.Root>
+			<Popover.Trigger
+				class="flex items-center gap-1 rounded px-1 hover:text-ink {view.filter.families.size > 0 ||
+				view.filter.pickedOnly
+					? 'font-semibold text-rust'
+					: ''}"
+				aria-label="filter lanes by kind"
+				title="Filter lanes by kind"
+			>
+				<Funnel size={13} />
+			</Popover.Trigger>
+			<Popover.Portal>
+				<Popover.Content class="menu !p-2" side="top" align="end">
+					<fieldset class="flex flex-col gap-1">
+						<legend class="sheet-title mb-1">Show only</legend>
+						{#each PROPERTIES as property (property)}
+							<label class="flex items-center gap-2">
+								<input
+									type="checkbox"
+									checked={view.filter.families.has(property)}
+									onchange={() => toggleFamily(property)}
+								/>
+								<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
+								></span>
+								{property}
+							</label>
+						{/each}
+						<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
+							<input
+								type="checkbox"
+								checked={view.filter.pickedOnly}
+								onchange={(event) =>
+									(view.filter = { ...view.filter, pickedOnly: event.currentTarget.checked })}
+							/>
+							the picked part
+						</label>
+						<button
+							type="button"
+							class="btn mt-1"
+							disabled={!filtering}
+							onclick={() => (view.filter = NO_FILTER)}>show all again</button
+						>
+					</fieldset>
+				</Popover.Content>
+			</Popover.Portal>
+		</Popover.Root>
+		{#if loops}
+			<button
+				type="button"
+				class="rounded px-1 {view.showSeam ? 'font-semibold text-ink' : 'hover:text-ink'}"
+				aria-pressed={view.showSeam}
+				title="Last and first part of the loop side by side"
+				onclick={() => ((view.showSeam = !view.showSeam), view.remember())}>seam</button
+			>
+		{/if}
+	</span>
+</div>

@@ -1,0 +1,226 @@
+<script lang="ts">
+	import { curveOf } from '$core/clip/compile';
+	import { seamOf } from '$core/clip/seam';
+	import { evaluateCurve } from '$core/curve/evaluate';
+	import {
+		blendSeam,
+		endAtStart,
+		markAccumulating,
+		moveStrayKeys,
+		shiftLastKey,
+		smoothSeam,
+	} from '$core/document/edits/seam';
+	import {
+		channelLabel,
+		channelsOfClip,
+		kindOf,
+		type Channel,
+		type Clip,
+		type Doc,
+	} from '$core/document/types';
+	import { frameToTicks, TICKS_PER_SECOND } from '$core/time';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { HUES, unitOf } from './units';
+
+	/** The last and the first part of a loop side by side, channel by channel; what does not close comes first. */
+	const session = useSession();
+	const SIZE = { width: 190, height: 40, pad: 4 };
+	const SHOWN = 0.2;
+	/** Gaps below this share of a channel's range are none. */
+	const CLOSED = 0.001;
+	let blendFrames = $state(10);
+
+	interface SeamRow {
+		channel: Channel;
+		name: string;
+		gap: number;
+		slopeGap: number;
+		open: boolean;
+		line: string;
+		middle: { before: number; after: number };
+	}
+
+	function rowOf(doc: Doc, clip: Clip, channel: Channel): SeamRow | null {
+		const curve = curveOf(channel, clip);
+		const { gap, slopeGap } = seamOf(curve, clip, {
+			rotates: channel.property === 'rotation',
+			accumulates: channel.accumulates,
+		});
+		const length = clip.length;
+		const travelled = channel.accumulates ? evaluateCurve(curve, length) - evaluateCurve(curve, 0) : 0;
+		const points: { x: number; v: number }[] = [];
+		const steps = 60;
+		const stretch = SHOWN * length;
+		for (let i = 0; i <= steps; i++)
+			points.push({ x: i / steps / 2, v: evaluateCurve(curve, length - stretch + (stretch * i) / steps) });
+		for (let i = 0; i <= steps; i++)
+			points.push({ x: 0.5 + i / steps / 2, v: evaluateCurve(curve, (stretch * i) / steps) + travelled });
+		// A whole turn is no gap: the second half is drawn where the first one ends.
+		const turn = channel.property === 'rotation' ? points[steps].v - points[steps + 1].v - gap : 0;
+		for (const point of points.slice(steps + 1)) point.v += turn;
+		let range = 0;
+		for (let i = 0; i <= 48; i++)
+			range = Math.max(range, Math.abs(evaluateCurve(curve, (length * i) / 48) - points[steps].v));
+		if (range < 1e-9) return null;
+		const low = Math.min(...points.map((point) => point.v));
+		const high = Math.max(...points.map((point) => point.v));
+		const y = (v: number) =>
+			SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - low) / Math.max(high - low, 1e-9));
+		const line = points
+			.map(
+				({ x, v }, i) =>
+					`${i === 0 || i === steps + 1 ? 'M' : 'L'}${(x * SIZE.width).toFixed(1)} ${y(v).toFixed(1)}`,
+			)
+			.join('');
+		return {
+			channel,
+			name: `${doc.parts[channel.part]?.name} ${channelLabel(channel.property, channel.component)}`,
+			gap,
+			slopeGap,
+			// What only holds jumps on purpose.
+			open: Math.abs(gap) > CLOSED * range && channel.keys.some((key) => key.shape.kind !== 'hold'),
+			line,
+			middle: { before: y(points[steps].v), after: y(points[steps + 1].v) },
+		};
+	}
+
+	const rows = $derived.by(() => {
+		const { doc, clip } = session;
+		if (!clip) return [];
+		return channelsOfClip(doc, clip.id)
+			.filter((channel) => kindOf(channel.property) === 'number' && channel.keys.length > 1)
+			.flatMap((channel) => rowOf(doc, clip, channel) ?? [])
+			.sort((a, b) => Number(b.open) - Number(a.open) || (a.name < b.name ? -1 : 1));
+	});
+	const open = $derived(rows.filter((row) => row.open).length);
+
+	function play() {
+		const { clip, transport } = session;
+		if (!clip) return;
+		// From a second before the seam, over it.
+		const before = Math.max(0, clip.length - TICKS_PER_SECOND);
+		transport.stop();
+		transport.seek(before);
+		transport.play();
+	}
+	function strayMends() {
+		const { clip } = session;
+		if (!clip) return;
+		session.edit('Move last keys to the end', (doc) =>
+			moveStrayKeys(doc, clip, frameToTicks(3, session.frameRate)),
+		);
+	}
+</script>
+
+<section class="flex max-h-[38%] shrink-0 flex-col border-t border-rule bg-paper" aria-label="seam">
+	<div class="flex h-8 shrink-0 items-center gap-3 border-b border-rule bg-band px-3">
+		<h2 class="sheet-title">Seam</h2>
+		<span class={open > 0 ? 'font-semibold text-rust' : 'text-muted'}
+			>{open === 0
+				? 'all channels close'
+				: open === 1
+					? '1 channel does not close'
+					: `${open} channels do not close`}</span
+		>
+		<span class="ml-auto flex items-center gap-2">
+			<label class="flex items-center gap-1"
+				><span class="text-muted">lead over</span>
+				<NumberField
+					label="frames to lead over"
+					value={blendFrames}
+					unit=" f"
+					digits={0}
+					min={1}
+					max={10_000}
+					class="w-[52px] !min-h-[22px]"
+					oncommit={(v) => (blendFrames = Math.round(v))}
+				/></label
+			>
+			<button type="button" class="btn !min-h-[22px]" onclick={strayMends}>last keys to the end</button>
+			<button type="button" class="btn !min-h-[22px]" onclick={play}>play over the seam</button>
+		</span>
+	</div>
+	<ul class="min-h-0 overflow-y-auto">
+		{#each rows as row (row.channel.id)}
+			{@const unit = unitOf(row.channel.property, session.doc.project.space)}
+			<li class="flex items-center gap-3 border-b border-rule px-3 last:border-b-0" data-seam={row.name}>
+				<button
+					type="button"
+					class="w-[170px] shrink-0 truncate text-left hover:underline {row.open ? 'font-semibold' : ''}"
+					onclick={() => session.pickChannel(row.channel.id)}>{row.name}</button
+				>
+				<svg
+					width={SIZE.width}
+					height={SIZE.height}
+					viewBox="0 0 {SIZE.width} {SIZE.height}"
+					class="shrink-0"
+					aria-hidden="true"
+				>
+					<line x1={SIZE.width / 2} x2={SIZE.width / 2} y1="0" y2={SIZE.height} stroke="var(--rule)" />
+					<path d={row.line} fill="none" stroke="var({HUES[row.channel.property]})" stroke-width="1.5" />
+					{#if row.open}
+						<line
+							x1={SIZE.width / 2}
+							x2={SIZE.width / 2}
+							y1={row.middle.before}
+							y2={row.middle.after}
+							stroke="var(--rust)"
+							stroke-width="3"
+						/>
+					{/if}
+				</svg>
+				<span class="w-[150px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
+					{row.channel.accumulates
+						? 'travels on'
+						: row.open
+							? `gap ${writeNumber(row.gap, 3)}${unit}`
+							: 'closes'}{Math.abs(row.slopeGap) > 1e-6 ? `, knock ${writeNumber(row.slopeGap, 2)}/s` : ''}
+				</span>
+				<span class="flex min-w-0 flex-wrap gap-1 py-1">
+					{#if row.open}
+						{@const id = row.channel.id}
+						<button
+							type="button"
+							class="btn !min-h-[22px]"
+							onclick={() => session.edit('End where it starts', (doc) => endAtStart(doc, id))}
+							>end where it starts</button
+						>
+						<button
+							type="button"
+							class="btn !min-h-[22px]"
+							onclick={() => session.edit('Shift the last key', (doc) => shiftLastKey(doc, id))}
+							>shift last key</button
+						>
+						<button
+							type="button"
+							class="btn !min-h-[22px]"
+							onclick={() =>
+								session.edit('Lead over to the start', (doc) =>
+									blendSeam(doc, id, frameToTicks(blendFrames, session.frameRate)),
+								)}>lead over</button
+						>
+						{#if session.clip?.loop.mode === 'repeat'}
+							<button
+								type="button"
+								class="btn !min-h-[22px]"
+								onclick={() => session.edit('Let it travel on', (doc) => markAccumulating(doc, id))}
+								>travels on</button
+							>
+						{/if}
+					{:else if Math.abs(row.slopeGap) > 1e-6 && row.channel.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}
+						<button
+							type="button"
+							class="btn !min-h-[22px]"
+							onclick={() => session.edit('Smooth across the seam', (doc) => smoothSeam(doc, row.channel.id))}
+							>smooth</button
+						>
+					{/if}
+				</span>
+			</li>
+		{:else}
+			<li class="px-3 py-2 text-muted">Nothing moves in this clip yet.</li>
+		{/each}
+	</ul>
+</section>
