@@ -60,7 +60,11 @@ export const test = base.extend<{ server: TestServer; app: Page }>({
 		rmSync(data, { recursive: true, force: true });
 	},
 	/** A page on which an error of the script fails the test. */
-	app: async ({ page }, use) => {
+	app: async ({ page, context }, use) => {
+		// Nobody is here for the first time, but for the test that is about that.
+		await context.addInitScript(() => {
+			if (location.protocol === 'http:') localStorage.setItem('hillock-guide', 'done');
+		});
 		const errors: string[] = [];
 		page.on('pageerror', (error) => errors.push(error.message));
 		await use(page);

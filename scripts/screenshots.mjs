@@ -26,6 +26,7 @@ async function shoot(name, steps, options = {}) {
 		timezoneId: 'UTC',
 		...options,
 	});
+	await page.addInitScript(() => localStorage.setItem('hillock-guide', 'done'));
 	await page.goto(address);
 	await steps(page);
 	await page.mouse.move(640, 795);

@@ -122,8 +122,8 @@
 			title="Replace by keys that draw the same, within a thousandth of its range"
 			onclick={() => {
 				const { id } = formula;
+				session.pickPart(formula.part);
 				session.edit('Formula into keys', (doc) => formulaIntoKeys(doc, id));
-				session.pickPart(part.id);
 			}}>make keys</button
 		>
 		<button
@@ -133,8 +133,8 @@
 			title="Delete the formula: keys below it count again"
 			onclick={() => {
 				const { id } = formula;
+				session.pickPart(formula.part);
 				session.edit('Delete formula', (doc) => removeFormula(doc, id));
-				session.pickPart(part.id);
 			}}><Trash size={14} /></button
 		>
 	</div>

@@ -19,6 +19,7 @@
 		AXES,
 		channelId,
 		componentsOf,
+		formulaId,
 		restValue,
 		type Component,
 		type Vec3,
@@ -47,6 +48,10 @@
 		return session.clip
 			? session.doc.channels[channelId(session.clip.id, part.id, property, component)]
 			: undefined;
+	}
+	function isComputed(property: RowProperty, component: Component): boolean {
+		const { clip, doc } = session;
+		return clip !== null && doc.formulas[formulaId(clip.id, part.id, property, component)] !== undefined;
 	}
 	function now(property: RowProperty, component: Component): number {
 		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
@@ -183,6 +188,7 @@
 					<th scope="row" class="w-[84px] text-left font-normal text-muted">{property}</th>
 					{#each componentsOf(property) as component (component)}
 						{@const channel = channelOf(property, component)}
+						{@const computed = isComputed(property, component)}
 						{@const keyed = channel !== undefined && indexAt(channel.keys, time) >= 0}
 						<td class="pr-2">
 							<span class="flex items-center gap-1">
@@ -195,6 +201,7 @@
 									min={property === 'opacity' ? 0 : undefined}
 									max={property === 'opacity' ? 1 : undefined}
 									digits={2}
+									disabled={computed}
 									class="w-full min-w-0 {channel ? 'font-semibold' : ''}"
 									oncommit={(v) => set(property, component, v)}
 								/>
@@ -207,6 +214,8 @@
 											: 'border-rule'}"
 									aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}"
 									aria-pressed={keyed}
+									disabled={computed}
+									title={computed ? 'Computed by a formula' : undefined}
 									onclick={() => toggleKey(property, component)}
 								></button>
 							</span>

@@ -65,9 +65,9 @@
 	}
 </script>
 
-<div class="flex items-center gap-3">
+<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 	<span class="text-muted">pivot</span>
-	<span class="grid grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
+	<span class="grid w-[54px] shrink-0 grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
 		{#each ROWS as row (row)}
 			{#each COLUMNS as column (column)}
 				{@const spot = place(row, column)}
@@ -83,7 +83,7 @@
 			{/each}
 		{/each}
 	</span>
-	<span class="text-muted">move it by</span>
+	<span class="whitespace-nowrap text-muted">move it by</span>
 	{#each ['x', 'y', 'z'] as axis, k (axis)}
 		<label class="flex items-center gap-1">
 			<span class="text-xs text-muted">{axis}</span>

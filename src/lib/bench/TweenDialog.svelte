@@ -67,7 +67,7 @@
 			delay: 0,
 			duration: Math.round(rate / 2),
 			unit: 'frames',
-			easing: 'eased',
+			easing: 'slow ends',
 		};
 	}
 	$effect(() => {

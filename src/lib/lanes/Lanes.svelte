@@ -73,6 +73,11 @@
 		// Keys of colours and orientations have no height.
 		if (isVector(row.channel.property)) return { low: 0, high: 0 };
 		let { low, high } = rangeOf(curveOf(row.channel, clip!), clip!.length);
+		const before = pinnedCurves.get(row.id);
+		if (before) {
+			const old = rangeOf(before, clip!.length);
+			[low, high] = [Math.min(low, old.low), Math.max(high, old.high)];
+		}
 		const picked = showsHandles(row) ? session.keys.get(row.id) : undefined;
 		if (picked) {
 			const context = contextOf(session.doc, row.channel);
@@ -103,6 +108,15 @@
 		return found;
 	});
 
+	/** Curves of the pinned version, where they differ from what is there now. */
+	const pinnedCurves = $derived(
+		new Map(
+			session.pinnedClip?.channels
+				.filter(({ channel }) => session.doc.channels[channel.id] !== channel)
+				.map(({ channel, curve }) => [channel.id, curve]),
+		),
+	);
+
 	const picture = $derived<LanePicture | null>(
 		clip && palette
 			? {
@@ -115,6 +129,7 @@
 					length: clip.length,
 					gridLines: marks(view.from, view.ticksAt(view.width), lineStep, session.frameRate),
 					curve: (id) => (session.doc.channels[id] ? curveOf(session.doc.channels[id], clip) : undefined),
+					pinned: (id) => pinnedCurves.get(id),
 					vector: (id, t, out) => evaluateVector(vectorOf(session.doc.channels[id], clip), t, out),
 					formula: (id) => formulas.get(id)?.read,
 					formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },

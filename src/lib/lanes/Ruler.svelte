@@ -8,7 +8,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import CueMarks from './CueMarks.svelte';
-	import type { LaneView } from './lane-view.svelte';
+	import { RULER_UNITS, type LaneView } from './lane-view.svelte';
 	import { frameStep, marks } from './ruler-steps';
 
 	let { view, onhint }: { view: LaneView; onhint: (hint: string) => void } = $props();
@@ -26,6 +26,17 @@
 
 	let strip: HTMLDivElement;
 	let grabbed = false;
+
+	function labelOf(t: number): string {
+		if (view.unit === 'frames') return String(Math.round(ticksToFrame(t, rate)));
+		return view.unit === 'seconds'
+			? writeNumber(ticksToSeconds(t), 2)
+			: String(Math.round(1000 * ticksToSeconds(t)));
+	}
+	function nextUnit() {
+		view.unit = RULER_UNITS[(RULER_UNITS.indexOf(view.unit) + 1) % RULER_UNITS.length];
+		view.remember();
+	}
 
 	function seekTo(event: PointerEvent) {
 		const x = event.clientX - strip.getBoundingClientRect().left;
@@ -105,8 +116,15 @@
 					oncommit={(v) => transport.seek(frameToTicks(v, rate))}
 				/>
 			</span>
-			<span class="pl-3 font-mono text-xs text-muted"
-				>{writeNumber(ticksToSeconds(transport.local), 3)} s</span
+			<button
+				type="button"
+				class="pl-3 text-left font-mono text-xs text-muted hover:text-ink"
+				aria-label="ruler counts in {view.unit}: change"
+				title="The ruler counts in {view.unit}: click to change"
+				onclick={nextUnit}
+				>{view.unit === 'ms'
+					? `${writeNumber(1000 * ticksToSeconds(transport.local), 1)} ms`
+					: `${writeNumber(ticksToSeconds(transport.local), 3)} s`}</button
 			>
 		</div>
 		<button
@@ -148,10 +166,9 @@
 				<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
 				<span
 					class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
-					style:left="{view.x(t)}px">{Math.round(ticksToFrame(t, rate))}</span
+					style:left="{view.x(t)}px">{labelOf(t)}</span
 				>
 			{/each}
-			<CueMarks {view} {onhint} />
 			<span
 				class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
 				style:left="{view.x(transport.local)}px"
@@ -161,6 +178,7 @@
 				style:left="{view.x(transport.local)}px"
 			></span>
 		</div>
+		<CueMarks {view} {onhint} />
 		<span
 			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
 			style:left="{view.x(length) - 1}px"

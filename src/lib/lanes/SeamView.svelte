@@ -30,6 +30,8 @@
 	const SHOWN = 0.2;
 	/** Gaps below this share of a channel's range are none. */
 	const CLOSED = 0.001;
+	/** Changes of speed below this many ranges a round are none. */
+	const KNOCK = 0.05;
 	let blendFrames = $state(10);
 
 	interface SeamRow {
@@ -37,6 +39,8 @@
 		name: string;
 		gap: number;
 		slopeGap: number;
+		/** Whether the speed changes enough to be felt. */
+		knocks: boolean;
 		open: boolean;
 		line: string;
 		middle: { before: number; after: number };
@@ -79,6 +83,7 @@
 			name: `${doc.parts[channel.part]?.name} ${channelLabel(channel.property, channel.component)}`,
 			gap,
 			slopeGap,
+			knocks: Math.abs(slopeGap) > (KNOCK * range * TICKS_PER_SECOND) / length,
 			// What only holds jumps on purpose.
 			open: Math.abs(gap) > CLOSED * range && channel.keys.some((key) => key.shape.kind !== 'hold'),
 			line,
@@ -176,7 +181,7 @@
 						? 'travels on'
 						: row.open
 							? `gap ${writeNumber(row.gap, 3)}${unit}`
-							: 'closes'}{Math.abs(row.slopeGap) > 1e-6 ? `, knock ${writeNumber(row.slopeGap, 2)}/s` : ''}
+							: 'closes'}{row.knocks ? `, knock ${writeNumber(row.slopeGap, 2)}/s` : ''}
 				</span>
 				<span class="flex min-w-0 flex-wrap gap-1 py-1">
 					{#if row.open}
@@ -209,7 +214,7 @@
 								>travels on</button
 							>
 						{/if}
-					{:else if Math.abs(row.slopeGap) > 1e-6 && row.channel.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}
+					{:else if row.knocks && row.channel.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}
 						<button
 							type="button"
 							class="btn !min-h-[22px]"

@@ -53,6 +53,8 @@ export interface LanePicture {
 	/** Where vertical lines go, in ticks. */
 	gridLines: readonly number[];
 	curve: (channel: string) => CompiledCurve | undefined;
+	/** The curve that a channel had in the pinned version. */
+	pinned: (channel: string) => CompiledCurve | undefined;
 	/** The four numbers of a colour or an orientation at a time. */
 	vector: (channel: string, ticks: number, out: Float64Array) => void;
 	/** What a formula gives over time; undefined where it cannot be computed. */
@@ -245,7 +247,30 @@ function drawGround(
 	if (!curve) return;
 	const read = (ticks: number) => evaluateCurve(curve, ticks);
 	const hue = palette.hues[row.channel.property];
-	drawProfile(c, { ...place, hue, read, range: picture.range(row), hatched: false }, picture);
+	const range = picture.range(row);
+	drawProfile(c, { ...place, hue, read, range, hatched: false }, picture);
+	const before = picture.pinned(row.id);
+	if (before && before !== curve) drawRidge(c, { ...place, range }, before, picture);
+}
+
+/** What a lane was when the clip was pinned, as a dotted ridge. */
+function drawRidge(
+	c: CanvasRenderingContext2D,
+	{ top, height, range }: Pick<Profile, 'top' | 'height' | 'range'>,
+	curve: CompiledCurve,
+	picture: LanePicture,
+): void {
+	const { first, last } = extentOf(picture);
+	c.strokeStyle = picture.palette.ink;
+	c.lineWidth = 1.5;
+	c.setLineDash([1.5, 4]);
+	c.lineCap = 'round';
+	c.beginPath();
+	for (let x = first; x <= last; x += COLUMN)
+		c.lineTo(x, top + valueY(evaluateCurve(curve, picture.ticksAt(x)), range, height));
+	c.stroke();
+	c.setLineDash([]);
+	c.lineCap = 'butt';
 }
 
 function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {

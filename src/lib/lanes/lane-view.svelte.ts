@@ -10,6 +10,9 @@ export const HEADER_WIDTH = 240;
 /** Room left of frame 0 and right of the clip's end when it is fitted, in pixels. */
 export const MARGIN = 14;
 
+export const RULER_UNITS = ['frames', 'seconds', 'ms'] as const;
+export type RulerUnit = (typeof RULER_UNITS)[number];
+
 interface Remembered {
 	from: number;
 	ticksPerPixel: number;
@@ -17,6 +20,7 @@ interface Remembered {
 	closed: string[];
 	showStill: boolean;
 	showSeam?: boolean;
+	unit?: RulerUnit;
 }
 
 export class LaneView {
@@ -30,6 +34,8 @@ export class LaneView {
 	/** The last and first part of a loop, side by side below the lanes. */
 	showSeam = $state(false);
 	filter = $state.raw<RowFilter>(NO_FILTER);
+	/** What the ruler counts in. */
+	unit = $state<RulerUnit>('frames');
 	/** Pixels of the drawn area, without the headers. */
 	width = $state(560);
 	clipId: string | null = null;
@@ -96,6 +102,7 @@ export class LaneView {
 		this.closed = new Set(kept?.closed ?? []);
 		this.showStill = kept?.showStill ?? false;
 		this.showSeam = kept?.showSeam ?? false;
+		this.unit = kept?.unit ?? this.unit;
 		this.filter = NO_FILTER;
 		if (kept) {
 			this.from = kept.from;
@@ -105,8 +112,16 @@ export class LaneView {
 
 	remember(): void {
 		if (this.clipId === null) return;
-		const { from, ticksPerPixel, heights, showStill, showSeam } = this;
-		const kept: Remembered = { from, ticksPerPixel, heights, closed: [...this.closed], showStill, showSeam };
+		const { from, ticksPerPixel, heights, showStill, showSeam, unit } = this;
+		const kept: Remembered = {
+			from,
+			ticksPerPixel,
+			heights,
+			closed: [...this.closed],
+			showStill,
+			showSeam,
+			unit,
+		};
 		try {
 			localStorage.setItem(`hillock-lanes-${this.clipId}`, JSON.stringify(kept));
 		} catch {

@@ -57,6 +57,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		keys: new Map(),
 		pickedChannel: null,
 		pickedPart: null,
+		pinned: () => undefined,
 		vector: () => undefined,
 		formula: () => undefined,
 		formulaRange: () => ({ low: 0, high: 1 }),

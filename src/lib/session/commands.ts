@@ -47,6 +47,8 @@ export interface CommandTargets {
 	openHelp: () => void;
 	openFinder: () => void;
 	openTween: () => void;
+	openNudge: () => void;
+	openGuide: () => void;
 }
 
 function copyPicked({ session }: CommandTargets): void {
@@ -484,6 +486,14 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			shown: 'T',
 			run: targets.openTween,
 		},
+		{
+			id: 'nudge-by',
+			group: 'Keys',
+			label: 'Move picked keys by an amount',
+			keys: ['n'],
+			shown: 'N',
+			run: targets.openNudge,
+		},
 		...shapes,
 		...modes,
 		{
@@ -539,6 +549,30 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['b'],
 			shown: 'B',
 			run: () => document.getElementById('bench')?.focus(),
+		},
+		{
+			id: 'pin',
+			group: 'View',
+			label: 'Pin the clip as it is, or unpin it',
+			keys: ['p'],
+			shown: 'P',
+			run: () => session.togglePin(),
+		},
+		{
+			id: 'swap',
+			group: 'View',
+			label: 'Swap with the pinned version',
+			keys: ['Shift+P'],
+			shown: 'Shift+P',
+			run: () => session.swapPinned(),
+		},
+		{
+			id: 'guide',
+			group: 'View',
+			label: 'A first clip, in five steps',
+			keys: [],
+			shown: '',
+			run: targets.openGuide,
 		},
 		{ id: 'night', group: 'View', label: 'Light or night', keys: [], shown: '', run: () => theme.toggle() },
 		{

@@ -4,6 +4,7 @@ import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
 import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
+import { restoreClip } from '$core/document/edits/clips';
 import type { KeySelection } from '$core/document/edits/keys';
 import {
 	clipsInOrder,
@@ -56,6 +57,9 @@ export class Session {
 	/** Frames between ghosts. */
 	ghostStep = $state(4);
 
+	/** A clip as it was when it was pinned: shown beside what it is now. */
+	pinned = $state.raw<{ clip: string; doc: Doc } | null>(null);
+
 	readonly transport: Transport;
 	readonly saver: Saver;
 	readonly projectId: string;
@@ -73,6 +77,13 @@ export class Session {
 	readonly formula: Formula | null = $derived(
 		this.channelId === null ? null : (this.doc.formulas[this.channelId] ?? null),
 	);
+	/** The pinned version of the open clip, ready to play. */
+	readonly pinnedClip: CompiledClip | null = $derived.by(() => {
+		const { pinned } = this;
+		return pinned && pinned.clip === this.clipId
+			? compileClip(pinned.doc, pinned.doc.clips[pinned.clip])
+			: null;
+	});
 	/** Pose of every part at the playhead, POSE_STRIDE numbers each, in tree order. */
 	readonly pose: Float64Array = $derived.by(() => {
 		const compiled = this.compiled;
@@ -179,6 +190,22 @@ export class Session {
 		this.channelId = null;
 		this.transport.stop();
 		this.transport.seek(0);
+	}
+
+	/** Keeps the open clip as it is for comparison, or lets go of it. */
+	togglePin(): void {
+		if (this.pinnedClip || !this.clip) this.pinned = null;
+		else this.pinned = { clip: this.clip.id, doc: this.committed };
+	}
+
+	/** The pinned version becomes the clip, and what it was is pinned. */
+	swapPinned(): void {
+		const { pinned } = this;
+		if (!pinned || pinned.clip !== this.clipId) return;
+		const now = this.committed;
+		this.edit('Swap with the pinned version', (doc) => restoreClip(doc, pinned.doc, pinned.clip));
+		this.pinned = { clip: pinned.clip, doc: now };
+		this.keys = prunedKeys(this.doc, this.keys);
 	}
 
 	isHidden(id: string): boolean {

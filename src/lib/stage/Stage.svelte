@@ -3,7 +3,7 @@
 	import { toast } from 'svelte-sonner';
 	import { Matrix4, Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
-	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
+	import { evaluateClip, evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { movePivot } from '$core/document/edits/pivot';
 	import { AXES, channelsOfClip, type Vec3 } from '$core/document/types';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
@@ -140,6 +140,36 @@
 	$effect(() => {
 		void way;
 		scene?.request();
+	});
+
+	/** Parts that move in the pinned version and hang on none that does. */
+	const twins = $derived.by(() => {
+		const compiled = session.pinnedClip;
+		if (!compiled) return [];
+		const moving = new Set([
+			...compiled.channels.map(({ channel }) => channel.part),
+			...compiled.formulas.order.map(({ formula }) => formula.part),
+		]);
+		return [...moving].filter((id) => {
+			for (
+				let at = session.doc.parts[id]?.parent ?? null;
+				at !== null;
+				at = session.doc.parts[at]?.parent ?? null
+			)
+				if (moving.has(at)) return false;
+			return true;
+		});
+	});
+	$effect(() => {
+		const compiled = session.pinnedClip;
+		if (!scene) return;
+		if (!compiled) {
+			scene.setTwin([], null, null);
+			return;
+		}
+		const pose = new Float64Array(compiled.rest.length);
+		evaluateClip(compiled, session.transport.ticks, pose);
+		scene.setTwin(twins, compiled, pose);
 	});
 
 	const GHOSTS = 3;

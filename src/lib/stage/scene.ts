@@ -93,6 +93,7 @@ export class StageScene {
 	private readonly root = new Group();
 	private readonly grid = new Group();
 	private readonly nodes = new Map<string, PartNode>();
+	private twin: Group | null = null;
 	private ghosts: Group | null = null;
 	private camera: PerspectiveCamera | OrthographicCamera = new PerspectiveCamera(38, 1, 0.05, 2000);
 	private controls: OrbitControls;
@@ -289,6 +290,24 @@ export class StageScene {
 			const { past, coming } = this.colours;
 			this.ghosts = makeGhosts(part, group, compiled, poses, { past, coming });
 			this.root.add(this.ghosts);
+		}
+		this.request();
+	}
+
+	/** Shows the pinned version of parts (and what hangs on them) as pale twins; without a pose, none. */
+	setTwin(parts: readonly string[], compiled: CompiledClip | null, pose: Float64Array | null): void {
+		if (this.twin) disposeGhosts(this.twin);
+		this.twin = null;
+		if (compiled && pose) {
+			this.twin = new Group();
+			const { past, coming } = this.colours;
+			for (const part of parts) {
+				const group = this.groupOf(part);
+				if (!group || !compiled.indexOfPart.has(part)) continue;
+				const one = makeGhosts(part, group, compiled, [{ pose, past: true, distance: 0 }], { past, coming });
+				this.twin.add(...one.children);
+			}
+			this.root.add(this.twin);
 		}
 		this.request();
 	}

@@ -1,26 +1,95 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
 	import type { Command } from '$lib/session/commands';
+	import { pressed, shortcuts, shownKeys } from '$lib/session/shortcuts.svelte';
 
+	/** All shortcuts; a click on one waits for the keys that it is to have. */
 	let { open = $bindable(false), commands }: { open: boolean; commands: readonly Command[] } = $props();
+	const shown = $derived(shortcuts.apply(commands));
 	const groups = $derived([...new Set(commands.map((command) => command.group))]);
+	let waiting = $state<string | null>(null);
+	/** Keys that another command has: asked before they are taken from it. */
+	let clash = $state<{ id: string; keys: string; others: string } | null>(null);
+	const isChanged = $derived(Object.keys(shortcuts.changed).length > 0);
+
+	$effect(() => {
+		if (!open) waiting = clash = null;
+	});
+
+	function onkeydown(event: KeyboardEvent) {
+		if (waiting === null) return;
+		event.preventDefault();
+		event.stopPropagation();
+		if (event.key === 'Escape') {
+			waiting = null;
+			return;
+		}
+		const keys = event.key === 'Backspace' ? '' : pressed(event);
+		if (keys === null) return;
+		const id = waiting;
+		waiting = null;
+		const others = keys === '' ? [] : shortcuts.clashes(commands, id, keys);
+		if (others.length > 0) clash = { id, keys, others: others.map((other) => other.label).join(', ') };
+		else shortcuts.set(commands, id, keys);
+	}
+	const POINTER = [
+		['drag a key', 'move it'],
+		['Shift while dragging', 'hold one axis'],
+		['Ctrl while dragging', 'no snapping'],
+		['drag a span up or down', 'bend it'],
+		['double-click a lane', 'new key'],
+		['drag on the ground', 'pick keys'],
+		['Ctrl+wheel', 'zoom time'],
+		['Shift+wheel', 'move in time'],
+	] as const;
 </script>
+
+<svelte:window onkeydowncapture={onkeydown} />
 
 <Dialog.Root bind:open>
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
 		<Dialog.Content
 			class="fixed left-1/2 top-1/2 z-50 max-h-[86vh] w-[820px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
+			escapeKeydownBehavior={waiting === null ? 'close' : 'ignore'}
 		>
 			<Dialog.Title class="text-base font-bold">Shortcuts</Dialog.Title>
+			<Dialog.Description class="text-muted"
+				>Click one to change it, then press the keys; Backspace leaves it without.</Dialog.Description
+			>
+			{#if clash}
+				<p class="mt-2 flex items-center gap-2 rounded-md border border-rust px-3 py-2" role="alert">
+					<span class="min-w-0 flex-1"
+						><kbd class="shortcut">{shownKeys(clash.keys)}</kbd> belongs to: {clash.others}.</span
+					>
+					<button
+						type="button"
+						class="btn"
+						onclick={() => {
+							if (clash) shortcuts.set(commands, clash.id, clash.keys);
+							clash = null;
+						}}>take it over</button
+					>
+					<button type="button" class="btn" onclick={() => (clash = null)}>leave it</button>
+				</p>
+			{/if}
 			<div class="mt-3 columns-2 gap-8">
 				{#each groups as group (group)}
 					<section class="mb-4 break-inside-avoid">
 						<h3 class="sheet-title mb-1">{group}</h3>
 						<ul>
-							{#each commands.filter((command) => command.group === group && command.shown) as command (command.id)}
+							{#each shown.filter((command) => command.group === group) as command (command.id)}
 								<li class="flex justify-between gap-4 border-b border-rule py-0.5">
-									<span>{command.label}</span><kbd class="shortcut">{command.shown}</kbd>
+									<span>{command.label}</span>
+									<button
+										type="button"
+										class="shortcut rounded px-1 hover:bg-band {waiting === command.id
+											? 'bg-band text-rust'
+											: ''}"
+										aria-label="change the shortcut of {command.label}"
+										onclick={() => (waiting = command.id)}
+										>{waiting === command.id ? 'press keys …' : command.shown || 'none'}</button
+									>
 								</li>
 							{/each}
 						</ul>
@@ -29,7 +98,7 @@
 				<section class="mb-4 break-inside-avoid">
 					<h3 class="sheet-title mb-1">Pointer</h3>
 					<ul>
-						{#each [['drag a key', 'move it'], ['Shift while dragging', 'hold one axis'], ['Ctrl while dragging', 'no snapping'], ['drag a span up or down', 'bend it'], ['double-click a lane', 'new key'], ['drag on the ground', 'pick keys'], ['Ctrl+wheel', 'zoom time'], ['Shift+wheel', 'move in time']] as [what, does] (what)}
+						{#each POINTER as [what, does] (what)}
 							<li class="flex justify-between gap-4 border-b border-rule py-0.5">
 								<span>{what}</span><span class="text-muted">{does}</span>
 							</li>
@@ -37,7 +106,12 @@
 					</ul>
 				</section>
 			</div>
-			<Dialog.Close class="btn">Close</Dialog.Close>
+			<div class="flex gap-2">
+				<Dialog.Close class="btn">Close</Dialog.Close>
+				{#if isChanged}<button type="button" class="btn" onclick={() => shortcuts.reset()}
+						>all as they came</button
+					>{/if}
+			</div>
 		</Dialog.Content>
 	</Dialog.Portal>
 </Dialog.Root>

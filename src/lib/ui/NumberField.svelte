@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import { readNumber, writeNumber } from './number-text';
 
 	interface Props {
@@ -119,6 +120,8 @@
 	}}
 	onfocus={() => {
 		typed = writeNumber(value, digits);
+		// Without its unit the text is another: what Tab had picked is picked again.
+		void tick().then(() => input.select());
 	}}
 	onblur={() => {
 		accept();

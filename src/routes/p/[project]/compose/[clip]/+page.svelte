@@ -6,15 +6,18 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Bench from '$lib/bench/Bench.svelte';
+	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isTaken, makeCommands } from '$lib/session/commands';
 	import { addPart, NEW_PARTS } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';
+	import { shortcuts } from '$lib/session/shortcuts.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/ui/Findings.svelte';
 	import Finder from '$lib/ui/Finder.svelte';
+	import Guide from '$lib/ui/Guide.svelte';
 	import HelpDialog from '$lib/ui/HelpDialog.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/ui/ProjectBar.svelte';
@@ -27,19 +30,33 @@
 	let finding = $state(false);
 	let newPart = $state(false);
 	let tweening = $state(false);
+	let nudging = $state(false);
+	let guiding = $state(false);
 
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
 	});
 
-	const commands = makeCommands({
+	const made = makeCommands({
 		session,
 		view,
 		openHelp: () => (help = true),
 		openFinder: () => (finding = true),
 		openTween: () => (tweening = true),
+		openNudge: () => (nudging = true),
+		openGuide: () => (guiding = true),
 	});
+	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
+		try {
+			guiding = localStorage.getItem('hillock-guide') === null;
+		} catch {
+			// Without storage nobody is guided unasked.
+		}
+		return () => session.transport.stop();
+	});
+	// Bound anew when a shortcut is changed.
+	$effect(() => {
 		const bindings = Object.fromEntries(
 			commands.flatMap((command) =>
 				command.keys.map((keys) => [
@@ -52,11 +69,7 @@
 				]),
 			),
 		);
-		const unbind = tinykeys(window, bindings);
-		return () => {
-			unbind();
-			session.transport.stop();
-		};
+		return tinykeys(window, bindings);
 	});
 
 	const pickedCount = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
@@ -113,6 +126,13 @@
 	<footer class="flex h-7 shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-muted">
 		<Findings />
 		<span class="min-w-[140px] truncate text-ink" data-picked>{picked}</span>
+		{#if session.pinnedClip}
+			<span class="flex items-center gap-1 text-ink">
+				pinned
+				<button type="button" class="btn !min-h-[20px]" onclick={() => session.swapPinned()}>swap</button>
+				<button type="button" class="btn !min-h-[20px]" onclick={() => session.togglePin()}>unpin</button>
+			</span>
+		{/if}
 		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
 		<span class="flex items-center gap-2 font-mono text-xs">
 			{#if session.transport.playing}<span title="pictures a second, measured"
@@ -151,5 +171,7 @@
 	</DropdownMenu.Portal>
 </DropdownMenu.Root>
 <TweenDialog bind:open={tweening} />
-<HelpDialog bind:open={help} {commands} />
+<NudgeDialog bind:open={nudging} />
+<Guide bind:open={guiding} />
+<HelpDialog bind:open={help} commands={made} />
 <Finder bind:open={finding} {commands} onclip={(id) => void goto(`/p/${session.projectId}/compose/${id}`)} />

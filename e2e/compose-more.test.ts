@@ -1,0 +1,300 @@
+/** Formulas, seams, cues, whole clips, pivots and the rest of what Compose does, as people would do it. */
+import { evaluateRound, compileClip, POSE_STRIDE } from '../core/clip/compile';
+import type { Doc } from '../core/document/types';
+import { frameX, goToFrame, lane, laneValue, openClip, saved, storedChannel, storedDoc } from './compose';
+import { expect, test } from './server';
+
+function slot(doc: Doc, clip: string, part: string, t: number, round = 0): number[] {
+	const compiled = compileClip(doc, doc.clips[clip]);
+	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	evaluateRound(compiled, t, round, pose);
+	const at = compiled.indexOfPart.get(part)! * POSE_STRIDE;
+	return [...pose.subarray(at, at + POSE_STRIDE)];
+}
+
+test('tie the paddle wheel to the ferry: a formula is written, mistyped, put right, and turned into keys', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'ferry crossing');
+	await app.getByRole('button', { name: /^rotation z =/ }).click();
+	const field = app.getByRole('textbox', { name: 'formula' });
+	await field.fill('(strat - x) / radius * 180 / pi');
+	await expect(app.getByText('Did you mean "start"?')).toBeVisible();
+	// What cannot be read is not kept.
+	await field.press('Enter');
+	await app.getByRole('button', { name: 'use start' }).click();
+	await expect(field).toHaveValue('(start - x) / radius * 180 / pi');
+	await field.fill('2 * (start - x) / radius * 180 / pi');
+	await field.press('Enter');
+	await saved(app);
+	const t = 75 * 2400;
+	const doc = await storedDoc(server, 'Quay');
+	const travelled = slot(doc, 'ferry-crossing', 'ferry', t)[0] - 3.4;
+	expect(slot(doc, 'ferry-crossing', 'paddle-wheel', t)[5]).toBeCloseTo(
+		(-2 * travelled * 180) / (0.62 * Math.PI),
+		6,
+	);
+
+	await app.getByRole('button', { name: 'make keys' }).click();
+	await saved(app);
+	const keyed = await storedDoc(server, 'Quay');
+	expect(Object.keys(keyed.formulas).filter((id) => id.includes('paddle'))).toEqual([]);
+	const exact = slot(doc, 'ferry-crossing', 'paddle-wheel', 100_000)[5];
+	expect(Math.abs(slot(keyed, 'ferry-crossing', 'paddle-wheel', 100_000)[5] - exact)).toBeLessThan(1);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(Object.keys((await storedDoc(server, 'Quay')).formulas)).toHaveLength(2);
+});
+
+test('a formula that would need itself is refused by the names of those in the ring', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'ferry crossing');
+	await app.getByRole('button', { name: /^rotation z =/ }).click();
+	await app.getByRole('combobox', { name: 'what x is' }).selectOption('paddle-wheel/rotation/z');
+	await expect(app.getByText('paddle wheel rotation z ← paddle wheel rotation z')).toBeVisible();
+	expect(
+		(await storedDoc(server, 'Quay')).formulas['ferry-crossing/paddle-wheel/rotation/z/formula'].inputs.x,
+	).toEqual({
+		part: 'ferry',
+		property: 'translation',
+		component: 'x',
+	});
+});
+
+test('the signal lamp gets another colour, and a switch', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'signal blink');
+	await goToFrame(app, 24);
+	await laneValue(app, 'signal lamp colour').fill('#3e6b4f');
+	await saved(app);
+	const keys = (await storedChannel(server, 'Quay', 'signal-blink/signal-lamp/colour/value'))!.keys;
+	expect(keys.find((key) => key.t === 57_600)!.vector!.map((v) => Math.round(v * 255))).toEqual([
+		62, 107, 79, 255,
+	]);
+
+	await app.getByRole('button', { name: 'part signal lamp', exact: true }).click();
+	await app.getByRole('button', { name: 'add a channel to signal lamp' }).click();
+	await app.getByRole('menuitem', { name: 'visible', exact: true }).click();
+	await app.getByRole('button', { name: 'signal lamp visible value' }).click();
+	await saved(app);
+	expect((await storedChannel(server, 'Quay', 'signal-blink/signal-lamp/visible/value'))!.keys).toEqual([
+		{ t: 57_600, v: 0, shape: { kind: 'hold' } },
+	]);
+});
+
+test('let the kelp close: the seam shows what does not, and mends it', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'kelp sway');
+	await goToFrame(app, 90);
+	const field = laneValue(app, 'kelp 2 rotation z');
+	await field.click();
+	await field.fill('5');
+	await field.press('Enter');
+	await field.press('Escape');
+	await app.getByRole('button', { name: 'seam', exact: true }).click();
+	const row = app.locator('[data-seam="kelp 2 rotation z"]');
+	await expect(app.getByText('1 channel does not close')).toBeVisible();
+	await expect(row).toContainText('gap -7.701°');
+	await row.getByRole('button', { name: 'end where it starts' }).click();
+	await expect(app.getByText('all channels close')).toBeVisible();
+	await saved(app);
+	const { keys } = (await storedChannel(server, 'Quay', 'kelp-sway/kelp-2/rotation/z'))!;
+	expect(keys.at(-1)!.v).toBeCloseTo(keys[0].v, 9);
+});
+
+test('a cue is put, named and given a payload; it is moved on the ruler', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await goToFrame(app, 22);
+	await app.keyboard.press('q');
+	const dialog = app.getByRole('dialog', { name: 'Cue' });
+	await dialog.getByRole('textbox', { name: 'name' }).fill('bell');
+	await dialog.getByRole('textbox', { name: 'payload' }).fill('{"loudness": }');
+	await expect(dialog.getByText('This is not JSON')).toBeVisible();
+	await expect(dialog.getByRole('button', { name: 'Keep' })).toBeDisabled();
+	await dialog.getByRole('textbox', { name: 'payload' }).fill('{"loudness": 0.5}');
+	await dialog.getByRole('button', { name: 'Keep' }).click();
+	await saved(app);
+	const bell = async () =>
+		Object.values((await storedDoc(server, 'Quay')).cues).find((cue) => cue.name === 'bell')!;
+	expect(await bell()).toMatchObject({ t: 52_800, payload: { loudness: 0.5 } });
+	const mark = (await app.getByRole('button', { name: 'cue bell, frame 22' }).boundingBox())!;
+	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
+	await app.mouse.move(mark.x + 6, mark.y + 6);
+	await app.mouse.down();
+	await app.mouse.move(mark.x + 6 + 8 * frame, mark.y + 6, { steps: 4 });
+	await app.mouse.up();
+	await saved(app);
+	expect((await bell()).t).toBe(30 * 2400);
+});
+
+test('a clip is played backwards, taken apart and put together again', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'crane swing');
+	const before = await storedDoc(server, 'Quay');
+	const menu = app.getByRole('button', { name: 'clip', exact: true });
+	const choose = async (name: string, sub: string) => {
+		await menu.click();
+		await app.getByRole('menuitem', { name }).hover();
+		await app.getByRole('menuitem', { name: sub, exact: true }).click();
+		await saved(app);
+	};
+	await choose('Change the whole clip', 'Play it backwards');
+	const turned = await storedDoc(server, 'Quay');
+	for (const t of [0, 30_001, 100_000])
+		expect(slot(turned, 'crane-swing', 'crane-arm', 216_000 - t)[5]).toBeCloseTo(
+			slot(before, 'crane-swing', 'crane-arm', t)[5],
+			6,
+		);
+	await goToFrame(app, 40);
+	await choose('Change the whole clip', 'Take apart at the playhead');
+	await expect(menu).toContainText('40 f');
+	await choose('Put another clip after it', 'crane swing 2');
+	await expect(menu).toContainText('90 f');
+	const joined = await storedDoc(server, 'Quay');
+	for (const t of [50_000, 95_000, 97_000, 150_000])
+		expect(slot(joined, 'crane-swing', 'rope', t)[5]).toBeCloseTo(
+			slot(turned, 'crane-swing', 'rope', t)[5],
+			4,
+		);
+});
+
+test('motions are written in numbers, several at once', async ({ app, server }) => {
+	await openClip(app, server, 'Parcel slip', 'gauge settles');
+	await app.getByRole('button', { name: 'part needle', exact: true }).click();
+	await app.keyboard.press('t');
+	const dialog = app.getByRole('dialog', { name: 'Write motions' });
+	const fill = async (row: number, name: string, text: string) => {
+		const field = dialog.getByRole('textbox', { name }).nth(row);
+		await field.fill(text);
+		await field.press('Enter');
+	};
+	await dialog.getByRole('combobox', { name: 'property' }).selectOption('scale/x');
+	await dialog.getByRole('combobox', { name: 'to or by' }).selectOption('by');
+	await fill(0, 'to value', '0.5');
+	await fill(0, 'start frame', '6');
+	await fill(0, 'duration', '250');
+	await dialog.getByRole('combobox', { name: 'unit of the duration' }).selectOption('ms');
+	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2');
+	await expect(dialog.getByText('This easing is not known.')).toBeVisible();
+	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2, 1)');
+	await dialog.getByRole('button', { name: '+ one more' }).click();
+	await dialog.getByRole('combobox', { name: 'property' }).nth(1).selectOption('scale/y');
+	await dialog.getByRole('button', { name: 'Make keys' }).click();
+	await saved(app);
+	for (const axis of ['x', 'y']) {
+		const { keys } = (await storedChannel(server, 'Parcel slip', `gauge-settles/needle/scale/${axis}`))!;
+		expect(keys.map((key) => [key.t, key.v])).toEqual([
+			[0, 1],
+			[7200, 1],
+			[7200 + 18_000, 1.5],
+		]);
+		expect(keys[1].shape).toEqual({ kind: 'bezier', x1: 0.2, y1: 0.8, x2: 0.2, y2: 1 });
+	}
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/scale/x')).toBeUndefined();
+});
+
+test('before and after: a pinned clip is swapped back', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const keys = async () =>
+		(await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys.map((key) => key.v);
+	const before = await keys();
+	await app.keyboard.press('p');
+	await expect(app.getByRole('button', { name: 'unpin' })).toBeVisible();
+	const field = laneValue(app, 'buoy rotation z');
+	await field.click();
+	await field.fill('33');
+	await field.press('Enter');
+	await field.press('Escape');
+	await saved(app);
+	const after = await keys();
+	expect(after).not.toEqual(before);
+	await app.keyboard.press('Shift+P');
+	await saved(app);
+	expect(await keys()).toEqual(before);
+	await app.keyboard.press('Shift+P');
+	await saved(app);
+	expect(await keys()).toEqual(after);
+});
+
+test('a pivot goes to the foot and the drawing stays; a part gets another parent and stays', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	await app.getByRole('button', { name: 'pivot to top centre' }).click();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	// The cone is 1.1 m high and stood on its pivot, half a metre up from its middle.
+	expect(doc.parts.buoy.drawing.offset[1]).toBeCloseTo(-0.55, 6);
+	expect(doc.parts.buoy.rest.translation[1]).toBeCloseTo(-0.5 + 0.5 + 0.55, 6);
+	expect(doc.parts['buoy-light'].rest.translation[1]).toBeCloseTo(1.14 - 1.05, 6);
+
+	await app.getByRole('combobox', { name: 'hangs on' }).selectOption('ferry');
+	await saved(app);
+	const hung = await storedDoc(server, 'Quay');
+	expect(hung.parts.buoy.parent).toBe('ferry');
+	// The ferry rests at 3.4 m: that much is taken off.
+	expect(hung.parts.buoy.rest.translation[0]).toBeCloseTo(6.7 - 3.4, 6);
+	await app.keyboard.press('Control+z');
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	await expect(app.getByRole('button', { name: 'undo', exact: true })).toBeDisabled();
+});
+
+test('lanes are filtered by a word, a kind and the picked part', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('searchbox', { name: 'filter lanes by name' }).fill('sack scale');
+	await expect(app.locator('[data-lane]')).toHaveCount(2);
+	await expect(lane(app, 'mail sack scale x')).toBeVisible();
+	await app.getByRole('searchbox', { name: 'filter lanes by name' }).fill('');
+	await app.getByRole('button', { name: 'filter lanes by kind' }).click();
+	await app.getByRole('checkbox', { name: 'opacity' }).check();
+	await expect(app.locator('[data-lane]')).toHaveCount(1);
+	await app.getByRole('button', { name: 'show all again' }).click();
+	await app.keyboard.press('Escape');
+	await expect(lane(app, 'crane arm rotation z')).toBeVisible();
+});
+
+test('a shortcut is changed, a clash is shown before it is taken over, and it lasts', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.keyboard.press('Shift+?');
+	await app.getByRole('button', { name: 'change the shortcut of Auto-key on or off' }).click();
+	await app.keyboard.press('k');
+	await expect(app.getByText('belongs to: Key the picked channel.')).toBeVisible();
+	await app.getByRole('button', { name: 'take it over' }).click();
+	await app.getByRole('button', { name: 'Close', exact: true }).click();
+	await app.reload();
+	await expect(app.locator('[data-lanes-canvas]')).toBeVisible();
+	await app.keyboard.press('k');
+	await expect(app.getByRole('button', { name: 'auto-key' })).toHaveAttribute('aria-pressed', 'true');
+	await app.keyboard.press('a');
+	await expect(app.getByRole('button', { name: 'auto-key' })).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('the first visit is led through a clip, step by step', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.keyboard.press('Control+k');
+	await app.getByRole('combobox', { name: 'find anything' }).fill('five steps');
+	await app.keyboard.press('Enter');
+	const guide = app.getByRole('complementary', { name: 'a first clip' });
+	const current = guide.locator('[aria-current="step"]');
+	await expect(current).toContainText('Pick a part');
+	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	await expect(current).toContainText('Go to another frame');
+	await goToFrame(app, 10);
+	await expect(current).toContainText('Turn on auto-key');
+	await guide.getByRole('button', { name: 'Skip this step' }).click();
+	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
+	await app.keyboard.press('2');
+	await expect(current).toContainText('Play it');
+	await app.getByRole('button', { name: 'play', exact: true }).click();
+	await expect(guide).toContainText('That is all it takes');
+	await guide.getByRole('button', { name: 'Done' }).click();
+	await expect(guide).toBeHidden();
+});
