@@ -7,7 +7,11 @@
 		scaleTime,
 		scaleValues,
 		staggerTicks,
+		type StaggerBy,
 	} from '$core/document/edits/retime';
+	import { reduceKeys, resampleKeys } from '$core/document/edits/reduce';
+	import type { Doc } from '$core/document/types';
+	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -20,6 +24,9 @@
 	let about = $state<'first' | 'playhead' | 'last'>('first');
 	let delay = $state(2);
 	let growing = $state(false);
+	let by = $state<StaggerBy>('order');
+	let tolerance = $state(1);
+	let every = $state(4);
 
 	let drag: Drag | null = null;
 	let before = session.keys;
@@ -69,11 +76,27 @@
 		delay = frames;
 		const going = begin('Stagger');
 		const step = frameToTicks(frames, session.frameRate);
-		const ticks = staggerTicks(going.start, before, step, growing, session.clip.length);
+		const ticks = staggerTicks(going.start, before, step, growing, session.clip.length, by);
 		going.update((doc) => moveEach(doc, before, ticks));
 		session.keys = new Map(
 			[...before].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks.get(id)!))]),
 		);
+	}
+	function reduce() {
+		const { keys } = session;
+		const before = countOf(session.doc);
+		session.edit('Fewer keys', (doc) => reduceKeys(doc, keys, tolerance / 100));
+		toast(`${before} keys became ${countOf(session.doc)}, within ${tolerance} % of the range`);
+		session.keys = new Map();
+	}
+	function resample() {
+		const { keys } = session;
+		session.edit('Even keys', (doc) => resampleKeys(doc, keys, frameToTicks(every, session.frameRate)));
+		session.keys = new Map();
+	}
+	/** Keys of the picked channels. */
+	function countOf(doc: Doc): number {
+		return [...session.keys.keys()].reduce((sum, id) => sum + (doc.channels[id]?.keys.length ?? 0), 0);
 	}
 	function offset(change: number) {
 		const { keys } = session;
@@ -137,6 +160,33 @@
 				oncommit={offset}
 			/>
 		</label>
+		<span class="flex items-center gap-1.5">
+			<button type="button" class="btn !min-h-[24px]" onclick={reduce}>fewer keys</button>
+			<NumberField
+				label="tolerance of fewer keys in percent"
+				value={tolerance}
+				unit=" %"
+				digits={2}
+				min={0.01}
+				max={50}
+				step={0.1}
+				class="w-[60px] !min-h-[24px]"
+				oncommit={(v) => (tolerance = v)}
+			/>
+		</span>
+		<span class="flex items-center gap-1.5">
+			<button type="button" class="btn !min-h-[24px]" onclick={resample}>a key every</button>
+			<NumberField
+				label="frames between even keys"
+				value={every}
+				unit=" f"
+				digits={0}
+				min={1}
+				max={600}
+				class="w-[52px] !min-h-[24px]"
+				oncommit={(v) => (every = Math.round(v))}
+			/>
+		</span>
 		{#if parts > 1}
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">each part later by</span>
@@ -151,6 +201,13 @@
 					onpreview={staggerBy}
 					oncommit={(v) => (staggerBy(v), finish())}
 				/>
+			</label>
+			<label class="flex items-center gap-1.5">
+				<span class="text-muted">in the order of</span>
+				<select class="field !min-h-[24px]" bind:value={by}>
+					<option value="order">the lanes</option>
+					<option value="depth">what hangs on what</option>
+				</select>
 			</label>
 			<label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={growing} />growing</label>
 			<button type="button" class="btn !min-h-[24px]" onclick={() => (staggerBy(delay), finish())}

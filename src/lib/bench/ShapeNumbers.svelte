@@ -2,7 +2,8 @@
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import { toast } from 'svelte-sonner';
 	import { springSettleSeconds } from '$core/curve/compile';
-	import { cssEasing, readCssEasing } from '$core/easing/css';
+	import type { SpanEasing } from '$core/curve/css-span';
+	import { readCssEasing } from '$core/easing/css';
 	import { dampingRatio } from '$core/easing/spring';
 	import {
 		EASING_FAMILIES,
@@ -25,12 +26,14 @@
 		onpreview: (shape: Shape) => void;
 		oncommit: (shape: Shape) => void;
 		/** Makes the span as long as its spring takes to settle. */
+		/** The span in CSS, as `linear()` where CSS has no other words; null where it cannot be said. */
+		easing: SpanEasing | null;
 		onsettle: (seconds: number) => void;
 		onexpand: () => void;
 	}
-	let { shape, change, onpreview, oncommit, onsettle, onexpand }: Props = $props();
+	let { shape, change, easing, onpreview, oncommit, onsettle, onexpand }: Props = $props();
+	const css = $derived(easing?.text ?? null);
 
-	const css = $derived(cssEasing(shape));
 	const settles = $derived(shape.kind === 'spring' ? springSettleSeconds(shape, change) : 0);
 	let feel = $state({ seconds: 0.8, overshoot: 0.1 });
 
@@ -231,7 +234,9 @@
 				class="field w-[190px] !min-h-[24px] !px-1.5 font-mono text-xs text-muted"
 				aria-label="CSS easing"
 				spellcheck="false"
-				title="The same in CSS: type another to take it"
+				title={easing?.exact
+					? 'The same in CSS: type another to take it'
+					: `In CSS within a thousandth, ${easing?.stops} stops: type another to take it`}
 				value={css}
 				onchange={(event) => {
 					typeCss(event.currentTarget.value);
@@ -245,7 +250,8 @@
 				title="Copy as CSS"
 				onclick={copyCss}><ClipboardCopy size={13} /></button
 			>
-		{:else if shape.kind !== 'handles'}
+		{/if}
+		{#if !easing?.exact && shape.kind !== 'handles'}
 			<button
 				type="button"
 				class="btn !min-h-[24px]"

@@ -3,6 +3,7 @@
 	import { parseHex, writeHex } from '$core/pose/colour';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
+	import { spanEasing } from '$core/curve/css-span';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
@@ -75,6 +76,18 @@
 				into: { x: (1 - handles.inReach) * SIZE.width, y: y(next.v + handles.inRise) },
 			},
 		};
+	});
+
+	/** Share of the change that the CSS text may be off. */
+	const CSS_BOUND = 0.001;
+	const easing = $derived.by(() => {
+		if (!channel || index < 0 || session.isDragging) return null;
+		try {
+			return spanEasing(shown, index, contextOf(session.doc, channel), CSS_BOUND);
+		} catch {
+			// Too wild for stops within the bound: there is no CSS for it.
+			return null;
+		}
 	});
 
 	let drag: Drag | null = null;
@@ -273,6 +286,7 @@
 			<ShapeNumbers
 				shape={key.shape}
 				change={next.v - key.v}
+				{easing}
 				onpreview={previewShape}
 				oncommit={commitShape}
 				onsettle={settle}

@@ -1,0 +1,163 @@
+import { describe, expect, it } from 'vitest';
+import { eased, linear, ProjectBuilder } from '../../../demo/builder';
+import { makeQuay } from '../../../demo/quay';
+import { curveOf } from '../../clip/compile';
+import { evaluateCurve } from '../../curve/evaluate';
+import { VERSION } from '../migrate';
+import { validateDocument } from '../validate';
+import type { Doc } from '../types';
+import { restoreClip, updateClip } from './clips';
+import { removeChannel, setValue } from './keys';
+import { duplicatePart } from './parts';
+import { reduceKeys, resampleKeys } from './reduce';
+import { staggerTicks } from './retime';
+import { addTween } from './tween';
+
+const isValid = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc }).ok;
+const quay = makeQuay();
+
+describe('keys', () => {
+	/** A recorded sway: a key a frame. */
+	const sway = new ProjectBuilder('Sway', 'world', 30)
+		.part('reed', { kind: 'box', size: [1, 1, 1] })
+		.startClip('c', 90)
+		.keys(
+			'reed',
+			'rotation.z',
+			Array.from({ length: 91 }, (_, f) => [f, 20 * Math.sin(f / 9) + 4 * Math.sin(f / 2.3), linear]),
+		)
+		.build();
+	const id = 'c/reed/rotation/z';
+	const all = new Map([[id, new Set(sway.channels[id].keys.map((key) => key.t))]]);
+	const off = (doc: Doc) => {
+		let worst = 0;
+		for (let t = 0; t <= 216_000; t += 331) worst = Math.max(worst, Math.abs(value(doc, t) - value(sway, t)));
+		return worst;
+	};
+	const value = (doc: Doc, t: number) => evaluateCurve(curveOf(doc.channels[id], doc.clips.c), t);
+
+	it('are made fewer within a share of their range', () => {
+		const fewer = reduceKeys(sway, all, 0.02);
+		expect(fewer.channels[id].keys.length).toBeLessThan(30);
+		const values = sway.channels[id].keys.map((key) => key.v);
+		expect(off(fewer)).toBeLessThanOrEqual(0.02 * (Math.max(...values) - Math.min(...values)));
+		expect(isValid(fewer)).toBe(true);
+	});
+
+	it('are made fewer in the picked stretch alone', () => {
+		const inside = new Map([[id, new Set([24_000, 120_000])]]);
+		const { keys } = reduceKeys(sway, inside, 0.05).channels[id];
+		const old = new Map(sway.channels[id].keys.map((key) => [key.t, key]));
+		for (const key of keys.filter(({ t }) => t < 24_000 || t > 120_000)) expect(key).toBe(old.get(key.t));
+		expect(keys.length).toBeLessThan(sway.channels[id].keys.length - 20);
+	});
+
+	it('are made even, with one at the end', () => {
+		const even = resampleKeys(sway, all, 7 * 2400);
+		expect(even.channels[id].keys.map((key) => key.t / 2400)).toEqual([
+			0, 7, 14, 21, 28, 35, 42, 49, 56, 63, 70, 77, 84, 90,
+		]);
+		for (const key of even.channels[id].keys) expect(key.v).toBeCloseTo(value(sway, key.t), 9);
+		expect(() => resampleKeys(sway, all, 0)).toThrow(RangeError);
+	});
+
+	it('are staggered by depth: what hangs on what, or by order', () => {
+		const picked = new Map(
+			['crane-arm', 'rope', 'mail-sack'].map((part) => {
+				const channel = Object.values(quay.channels).find(
+					(own) => own.clip === 'sack-drop' && own.part === part,
+				)!;
+				return [channel.id, new Set([channel.keys[1].t])];
+			}),
+		);
+		const ticks = (by: 'order' | 'depth') => [
+			...staggerTicks(quay, picked, 2400, false, 172_800, by).values(),
+		];
+		expect(ticks('order')).toEqual([0, 2400, 4800]);
+		// Arm and rope hang one and two deep, the sack on nothing.
+		expect(ticks('depth')).toEqual([2400, 4800, 0]);
+	});
+});
+
+describe('a written motion', () => {
+	const address = { clip: 'buoy-bob', part: 'buoy', property: 'translation', component: 'x' } as const;
+	const id = 'buoy-bob/buoy/translation/x';
+
+	it('starts from where the part is, waits there until then, and makes the clip longer where it must', () => {
+		const doc = addTween(quay, {
+			...address,
+			from: null,
+			to: { by: 2 },
+			start: 200_000,
+			duration: 72_000,
+			shape: eased(0, 1),
+		});
+		expect(doc.channels[id].keys.map((key) => [key.t, key.v])).toEqual([
+			[0, 6.7],
+			[200_000, 6.7],
+			[272_000, 8.7],
+		]);
+		expect(doc.channels[id].keys[0].shape).toEqual({ kind: 'hold' });
+		expect(doc.clips['buoy-bob'].length).toBe(272_000);
+		expect(isValid(doc)).toBe(true);
+	});
+
+	it('replaces what lay between its ends, and leaves what came before', () => {
+		const z = { ...address, property: 'rotation', component: 'z' } as const;
+		const own = 'buoy-bob/buoy/rotation/z';
+		const doc = addTween(quay, {
+			...z,
+			from: null,
+			to: { value: 0 },
+			start: 60_000,
+			duration: 100_000,
+			shape: linear,
+		});
+		expect(doc.channels[own].keys.map((key) => key.t)).toEqual([0, 60_000, 160_000, 177_600, 216_000]);
+		const before = (d: Doc) => evaluateCurve(curveOf(d.channels[own], d.clips['buoy-bob']), 40_000);
+		expect(before(doc)).toBeCloseTo(before(quay), 9);
+	});
+
+	it('is refused without a duration', () => {
+		expect(() =>
+			addTween(quay, { ...address, from: 0, to: { value: 1 }, start: 0, duration: 0, shape: linear }),
+		).toThrow(RangeError);
+	});
+});
+
+describe('a part', () => {
+	it('is copied with all below it, with its keys and formulas, which read the copy', () => {
+		const ids = new Map<string, string>();
+		const idOf = (old: string) => ids.get(old) ?? (ids.set(old, `new-${old}`), `new-${old}`);
+		const copy = { name: 'second ferry', order: 'zz', idOf, withKeys: true };
+		const doc = duplicatePart(quay, 'ferry', copy);
+		expect(isValid(doc)).toBe(true);
+		expect(doc.parts['new-ferry-funnel'].parent).toBe('new-ferry-cabin');
+		const formula = doc.formulas['ferry-crossing/new-paddle-wheel/rotation/z/formula'];
+		expect(formula.inputs.x).toMatchObject({ part: 'new-ferry' });
+		const channels = (part: string) =>
+			Object.values(doc.channels).filter((channel) => channel.part === part).length;
+		expect(channels('new-ferry')).toBe(channels('ferry'));
+		const bare = duplicatePart(quay, 'ferry', { ...copy, withKeys: false });
+		expect(Object.keys(bare.channels)).toEqual(Object.keys(quay.channels));
+	});
+});
+
+it('a clip is brought back as it was in another version; parts that have gone since stay away', () => {
+	const spoilt = removeChannel(
+		setValue(
+			updateClip(quay, 'buoy-bob', { length: 5 }),
+			{ clip: 'buoy-bob', part: 'buoy', property: 'scale', component: 'x' },
+			0,
+			9,
+		),
+		'buoy-bob/buoy/rotation/z',
+	);
+	expect(restoreClip(spoilt, quay, 'buoy-bob')).toEqual(quay);
+	const parts = { ...quay.parts };
+	delete (parts as Record<string, unknown>).buoy;
+	const without = { ...quay, parts };
+	expect(
+		Object.values(restoreClip(without, quay, 'buoy-bob').channels).some((channel) => channel.part === 'buoy'),
+	).toBe(false);
+});
