@@ -169,3 +169,34 @@ test('a lane is made tall, a span bent on it, and both are there at the next vis
 	await app.reload();
 	await expect(lane(app, 'ferry translation x')).toHaveCSS('height', '180px');
 });
+
+test('the frame around picked keys scales them in time about its other side, or about the playhead', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const times = async () =>
+		(await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys.map((key) => key.t / 2400);
+	await app.getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.keyboard.press('Control+a');
+	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
+	const end = app.getByRole('button', { name: 'end of the picked keys: frame 90' });
+	await dragBy(app, await centreOf(end), -45 * frame, 0);
+	await saved(app);
+	expect(await times()).toEqual([0, 14, 26, 37, 45]);
+	await goToFrame(app, 30);
+	await app.keyboard.down('Alt');
+	await dragBy(
+		app,
+		await centreOf(app.getByRole('button', { name: 'end of the picked keys: frame 45' })),
+		15 * frame,
+		0,
+	);
+	await app.keyboard.up('Alt');
+	await saved(app);
+	// Twice as far from frame 30, but for the start, which may not leave the clip: so all of it as far as that allows.
+	expect(await times()).toEqual([0, 14, 26, 37, 45]);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await times()).toEqual([0, 28, 52, 74, 90]);
+});

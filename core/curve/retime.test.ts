@@ -81,9 +81,9 @@ describe('keys', () => {
 				const all = new Set(list.map((key) => key.t));
 				const scaled = scaleKeys(list, all, { pivot: 0, factor: 3 }, { pivot: 5, factor: -2 });
 				const t = x * list.at(-1)!.t;
-				// At vertical handles the last bits of a time are worth a little.
-				expect(at(scaled)(3 * t)).toBeCloseTo(5 - 2 * (at(list)(t) - 5), 5);
-				expect(at(stretchKeys(list, 2))(2 * t)).toBeCloseTo(at(list)(t), 5);
+				// Where a span is vertical a millionth of a millionth of its time is worth a ten-thousandth of its height.
+				expect(at(scaled)(3 * t)).toBeCloseTo(5 - 2 * (at(list)(t) - 5), 3);
+				expect(at(stretchKeys(list, 2))(2 * t)).toBeCloseTo(at(list)(t), 3);
 			}),
 		);
 	});

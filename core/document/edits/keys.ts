@@ -1,5 +1,7 @@
 /** Edits on keys across channels of a clip: pure functions from document to document. */
 import { PLAYS_ONCE, type CurveContext } from '../../curve/handles';
+import { parseHex } from '../../pose/colour';
+import { fromEuler } from '../../pose/quaternion';
 import * as curve from '../../curve/edit';
 import type { Ends, Four, HandleMode, HandleSide, Key, Shape } from '../../curve/types';
 import { editVector } from '../../curve/vector';
@@ -7,8 +9,10 @@ import { vectorOf } from '../../clip/compile';
 import { contextOfChannel } from '../../clip/context';
 import {
 	channelId,
+	channelsOfClip,
 	isVector,
 	kindOf,
+	restValue,
 	type Channel,
 	type ColourSpace,
 	type Component,
@@ -132,6 +136,19 @@ export function insertKey(doc: Doc, id: string, t: number): Doc {
 		channel,
 		editOnCurve(doc, channel, (keys, context) => curve.insertOnCurve(keys, t, context)),
 	);
+}
+
+/** Keys the rest pose at a tick on every channel that a part has in a clip. */
+export function keyRestPose(doc: Doc, clip: string, part: string, t: number): Doc {
+	const { rest, eulerOrder, colour } = doc.parts[part];
+	return channelsOfClip(doc, clip)
+		.filter((channel) => channel.part === part)
+		.reduce((next, channel) => {
+			if (channel.property === 'colour') return setVector(next, channel, t, parseHex(colour));
+			if (channel.property === 'orientation')
+				return setVector(next, channel, t, fromEuler(rest.rotation, eulerOrder));
+			return setValue(next, channel, t, restValue(doc.parts[part], channel.property, channel.component));
+		}, doc);
 }
 
 export function removeKeys(doc: Doc, selection: KeySelection): Doc {

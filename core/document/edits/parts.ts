@@ -41,6 +41,17 @@ export function setRestComponent(
 	return setRest(doc, id, { [property]: vector });
 }
 
+/** Makes what a part shows now (ten numbers of a pose, from `at`) its rest pose. */
+export function restFromPose(doc: Doc, id: string, pose: ArrayLike<number>, at: number): Doc {
+	const three = (k: number): Vec3 => [pose[at + k], pose[at + k + 1], pose[at + k + 2]];
+	return setRest(doc, id, {
+		translation: three(0),
+		rotation: three(3),
+		scale: three(6),
+		opacity: pose[at + 9],
+	});
+}
+
 /** A part and all that hangs below it. */
 export function withDescendants(doc: Doc, id: string): Set<string> {
 	const found = new Set([id]);

@@ -40,6 +40,7 @@ export function extentOf(selection: KeySelection): { first: number; last: number
 
 /** Scales picked keys in time about a tick; the caller keeps them within the clip by its choice of factor. */
 export function scaleTime(doc: Doc, selection: KeySelection, pivot: number, factor: number): Doc {
+	if (factor === 1) return doc;
 	return mapSelected(doc, selection, ({ keys }, times) =>
 		retime.scaleKeys(keys, times, { pivot, factor }, { pivot: 0, factor: 1 }),
 	);

@@ -5,9 +5,10 @@
 	import { generateKeyBetween } from 'fractional-indexing';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { autoKey, insertKey, removeKeys, setValue } from '$core/document/edits/keys';
+	import { autoKey, insertKey, keyRestPose, removeKeys, setValue } from '$core/document/edits/keys';
 	import {
 		duplicatePart,
+		restFromPose,
 		removePart,
 		setRest,
 		setRestComponent,
@@ -18,6 +19,7 @@
 		channelLabel,
 		AXES,
 		channelId,
+		channelsOfClip,
 		componentsOf,
 		formulaId,
 		restValue,
@@ -86,6 +88,10 @@
 		);
 		session.channelId = id;
 	}
+	const moves = $derived(
+		session.clip !== null &&
+			channelsOfClip(session.doc, session.clip.id).some((channel) => channel.part === part.id),
+	);
 	let dropping = $state(false);
 	/** Where it is above its ground: the world's zero, or the lower edge of what is on the screen. */
 	const ground = $derived(space === 'world' ? 0 : now('translation', 'y') + 200);
@@ -284,8 +290,31 @@
 		{/if}
 	</div>
 	<PivotRow {part} />
-	<p class="flex gap-2">
+	<p class="flex flex-wrap gap-2">
 		<button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button>
+		<button
+			type="button"
+			class="btn"
+			title="Keys the rest pose here, on all that moves in this clip"
+			disabled={!moves}
+			onclick={() => {
+				const { clip } = session;
+				if (clip)
+					session.edit(`Key the rest pose of ${part.name}`, (doc) =>
+						keyRestPose(doc, clip.id, part.id, time),
+					);
+			}}>key rest</button
+		>
+		<button
+			type="button"
+			class="btn"
+			title="What it shows now becomes its rest pose"
+			onclick={() => {
+				const at = (session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE;
+				const pose = session.pose.slice();
+				session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, at));
+			}}>rest here</button
+		>
 		<label class="flex items-center gap-1.5">
 			<input
 				type="checkbox"

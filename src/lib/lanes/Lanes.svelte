@@ -18,6 +18,7 @@
 	import LaneHeader from './LaneHeader.svelte';
 	import LanesFoot from './LanesFoot.svelte';
 	import SeamView from './SeamView.svelte';
+	import SelectionFrame from './SelectionFrame.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import PartHeader from './PartHeader.svelte';
 	import { frameStep, marks } from './ruler-steps';
@@ -492,6 +493,7 @@
 					onkeydown={(event) => overlayKey(event, mark.id, mark.t)}
 				></button>
 			{/each}
+			{#if !box}<SelectionFrame {view} rows={layout.rows} {onhint} />{/if}
 			{#if box}
 				<div
 					class="pointer-events-none absolute border border-lake bg-lake/10"

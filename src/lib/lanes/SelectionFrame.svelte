@@ -1,0 +1,122 @@
+<script lang="ts">
+	import type { KeySelection } from '$core/document/edits/keys';
+	import { extentOf, scaledSelection, scaleTime } from '$core/document/edits/retime';
+	import { snapToFrame, ticksToFrame } from '$core/time';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import type { Row } from './rows';
+
+	/** Around several picked keys: its sides scale them in time about the other side, with Alt about the playhead. */
+	let { view, rows, onhint }: { view: LaneView; rows: readonly Row[]; onhint: (hint: string) => void } =
+		$props();
+	const session = useSession();
+	const extent = $derived(extentOf(session.keys));
+	const shown = $derived.by(() => {
+		if (!extent || extent.first === extent.last) return null;
+		const picked = rows.filter((row) => row.kind === 'lane' && session.keys.has(row.id));
+		if (picked.length === 0) return null;
+		const top = Math.min(...picked.map((row) => row.top));
+		const bottom = Math.max(...picked.map((row) => row.top + row.height));
+		return { left: view.x(extent.first), right: view.x(extent.last), top, height: bottom - top };
+	});
+
+	interface Hold {
+		side: 'first' | 'last';
+		x: number;
+		keys: KeySelection;
+		first: number;
+		last: number;
+		drag: Drag;
+	}
+	let hold: Hold | null = null;
+	let factor = $state(1);
+
+	function down(event: PointerEvent, side: Hold['side']) {
+		if (event.button !== 0 || !extent) return;
+		event.stopPropagation();
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		hold = {
+			side,
+			x: event.clientX,
+			keys: session.keys,
+			...extent,
+			drag: session.startDrag('Scale in time'),
+		};
+	}
+	function move(event: PointerEvent) {
+		if (!hold || !session.clip) return;
+		const { side, first, last, keys, drag } = hold;
+		const from = side === 'first' ? first : last;
+		const raw = from + (event.clientX - hold.x) * view.ticksPerPixel;
+		const wanted = event.ctrlKey ? raw : snapToFrame(raw, session.frameRate);
+		const within = Math.min(session.clip.length, Math.max(0, wanted));
+		const pivot = event.altKey ? Math.round(session.transport.local) : side === 'first' ? last : first;
+		if (from === pivot) return;
+		// Both ends stay within the clip, and keys do not turn about.
+		const largest = Math.min(
+			last > pivot ? (session.clip.length - pivot) / (last - pivot) : Infinity,
+			first < pivot ? pivot / (pivot - first) : Infinity,
+		);
+		factor = Math.min(largest, Math.max(0.02, (within - pivot) / (from - pivot)));
+		drag.update((doc) => scaleTime(doc, keys, pivot, factor));
+		session.keys = scaledSelection(keys, pivot, factor);
+	}
+	function up() {
+		hold?.drag.commit();
+		hold = null;
+		factor = 1;
+	}
+	function cancel() {
+		if (!hold) return;
+		session.keys = hold.keys;
+		hold.drag.cancel();
+		hold = null;
+		factor = 1;
+	}
+</script>
+
+<svelte:window
+	onkeydown={(event) => {
+		if (event.key === 'Escape' && hold) cancel();
+	}}
+/>
+
+{#if shown && extent}
+	<div
+		class="pointer-events-none absolute overflow-hidden"
+		style:left="{HEADER_WIDTH}px"
+		style:top="{shown.top}px"
+		style:width="{view.width}px"
+		style:height="{shown.height}px"
+	>
+		<div
+			class="absolute inset-y-0 border border-dashed border-lake opacity-60"
+			style:left="{shown.left}px"
+			style:width="{shown.right - shown.left}px"
+		></div>
+		{#each [['first', shown.left - 11], ['last', shown.right + 4]] as const as [side, left] (side)}
+			<button
+				type="button"
+				class="pointer-events-auto absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet"
+				style:left="{left}px"
+				aria-label="{side === 'first' ? 'start' : 'end'} of the picked keys: frame {writeNumber(
+					ticksToFrame(extent[side], session.frameRate),
+					1,
+				)}"
+				title="Drag: scale the picked keys in time; Alt: about the playhead"
+				onpointerdown={(event) => down(event, side)}
+				onpointermove={(event) =>
+					hold ? move(event) : onhint('drag: scale the picked keys in time; Alt: about the playhead')}
+				onpointerup={up}
+				onpointercancel={cancel}
+			></button>
+		{/each}
+		{#if factor !== 1}
+			<span
+				class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper"
+				style:left="{shown.left + 4}px">{writeNumber(factor * 100, 1)} %</span
+			>
+		{/if}
+	</div>
+{/if}
