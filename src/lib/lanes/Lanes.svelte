@@ -8,7 +8,7 @@
 	import { evaluateVector } from '$core/curve/vector';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
 	import { clamp, snapToFrame, ticksToFrame } from '$core/time';
-	import type { Command } from '$lib/session/commands';
+	import type { Command } from '$lib/session/command';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { drawLanes, handlePoints, readPalette, showsHandles, type LanePicture, type Palette } from './draw';

@@ -1,183 +1,25 @@
 /** Everything that can be done from the keyboard, in one list: the keys, the menus and the help read it. */
-import { spanAt } from '$core/curve/edit';
-import {
-	duplicateKeys,
-	insertKey,
-	limitMove,
-	moveKeys,
-	removeKeys,
-	setModes,
-	setShape,
-	shiftSelection,
-	type KeySelection,
-} from '$core/document/edits/keys';
-import { copyKeys, pasteKeys } from '$core/document/edits/clipboard';
-import {
-	extentOf,
-	holdPose,
-	keysAfter,
-	mirrorValues,
-	openGap,
-	reverseKeys,
-} from '$core/document/edits/retime';
-import { channelsOfClip, type Clip, type Doc } from '$core/document/types';
 import { HANDLE_MODES } from '$core/curve/types';
-import { frameToTicks } from '$core/time';
+import { duplicateKeys, setModes, setShape } from '$core/document/edits/keys';
+import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/document/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
-import type { LaneView } from '$lib/lanes/lane-view.svelte';
 import { theme } from '$lib/ui/theme.svelte';
-import { toast } from 'svelte-sonner';
+import type { Command, CommandTargets } from './command';
+import {
+	changeTime,
+	copyPicked,
+	fitPicked,
+	goToKey,
+	invertPicks,
+	keyHere,
+	mirroredTimes,
+	nudge,
+	paste,
+	pickAll,
+	removePicked,
+	spansInHand,
+} from './key-actions';
 import { addCue } from './new-things';
-import type { Session } from './session.svelte';
-
-export interface Command {
-	id: string;
-	group: 'Play' | 'Keys' | 'Shape' | 'View' | 'Edit';
-	label: string;
-	/** In the form of tinykeys; several with spaces between. */
-	keys: readonly string[];
-	/** As people read it. */
-	shown: string;
-	run: () => void;
-}
-
-export interface CommandTargets {
-	session: Session;
-	view: LaneView;
-	openHelp: () => void;
-	openFinder: () => void;
-	openTween: () => void;
-	openNudge: () => void;
-	openGuide: () => void;
-}
-
-function copyPicked({ session }: CommandTargets): void {
-	const copied = copyKeys(session.doc, session.keys);
-	if (copied.length === 0) return;
-	session.copied = copied;
-	const count = copied.reduce((sum, channel) => sum + channel.keys.length, 0);
-	toast(count === 1 ? 'Key copied' : `${count} keys copied`, { duration: 1500 });
-}
-
-function paste({ session }: CommandTargets): void {
-	const { clip, copied } = session;
-	if (!clip || copied.length === 0) return;
-	const t = Math.round(session.transport.local);
-	// Keys of one part go to the part that is picked now.
-	const pasted = pasteKeys(session.doc, clip.id, copied, t, session.partId);
-	session.edit('Paste keys', (doc) => pasteKeys(doc, clip.id, copied, t, session.partId).doc);
-	session.pickKeys(pasted.selection);
-}
-
-/** Ticks of a stretch played backwards. */
-function mirroredTimes(times: ReadonlySet<number>): Set<number> {
-	const extent = extentOf(new Map([['', times]]))!;
-	return new Set([...times].map((t) => extent.first + extent.last - t));
-}
-
-type TimeEdit = (doc: Doc, clip: Clip, t: number, frames: (count: number) => number) => Doc;
-
-/** An edit of the whole clip's time at the playhead. */
-function changeTime({ session }: CommandTargets, label: string, edit: TimeEdit): void {
-	const { clip } = session;
-	if (!clip) return;
-	const t = Math.round(session.transport.local);
-	session.keys = new Map();
-	session.edit(label, (doc) => edit(doc, clip, t, (count) => frameToTicks(count, session.frameRate)));
-}
-
-function invertPicks({ session }: CommandTargets): void {
-	if (!session.clip) return;
-	const picked = new Map<string, Set<number>>();
-	for (const channel of channelsOfClip(session.doc, session.clip.id)) {
-		const own = session.keys.get(channel.id);
-		const times = channel.keys.map((key) => key.t).filter((t) => !own?.has(t));
-		if (times.length > 0) picked.set(channel.id, new Set(times));
-	}
-	session.pickKeys(picked);
-}
-
-/** Channels that a command without picked keys is about: the picked one, those of the picked part, or all. */
-function channelsInHand({ session }: CommandTargets) {
-	if (!session.clip) return [];
-	if (session.channel) return [session.channel];
-	const all = channelsOfClip(session.doc, session.clip.id);
-	return session.partId === null ? all : all.filter((channel) => channel.part === session.partId);
-}
-
-function goToKey(targets: CommandTargets, direction: 1 | -1): void {
-	const { session } = targets;
-	const now = Math.round(session.transport.local);
-	let target: number | null = null;
-	for (const channel of channelsInHand(targets))
-		for (const { t } of channel.keys) {
-			if ((t - now) * direction <= 0) continue;
-			if (target === null || (t - target) * direction < 0) target = t;
-		}
-	if (target === null) return;
-	session.transport.stop();
-	session.transport.seek(target);
-	const picked = new Map<string, Set<number>>();
-	if (session.channel || session.partId !== null) {
-		for (const channel of channelsInHand(targets)) {
-			if (channel.keys.some((key) => key.t === target)) picked.set(channel.id, new Set([target]));
-		}
-		session.keys = picked;
-	}
-}
-
-function keyHere(targets: CommandTargets, wholePart: boolean): void {
-	const { session } = targets;
-	const t = Math.round(session.transport.local);
-	const channels = channelsInHand(targets).filter((channel) => !wholePart || channel.part === session.partId);
-	if (channels.length === 0) return;
-	session.edit('Set keys', (doc) => channels.reduce((next, channel) => insertKey(next, channel.id, t), doc));
-	session.keys = new Map(channels.map((channel) => [channel.id, new Set([t])]));
-}
-
-/** The picked keys; without any, the keys whose spans are under the playhead of the picked channel. */
-function spansInHand({ session }: CommandTargets): KeySelection {
-	if (session.keys.size > 0 || !session.channel) return session.keys;
-	const at = spanAt(session.channel.keys, session.transport.local);
-	return at < 0 ? session.keys : new Map([[session.channel.id, new Set([session.channel.keys[at].t])]]);
-}
-
-function nudge({ session }: CommandTargets, frames: number): void {
-	if (!session.clip || session.keys.size === 0) return;
-	const ticks = limitMove(session.keys, frameToTicks(frames, session.frameRate), session.clip.length);
-	const { keys } = session;
-	session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, 0));
-	session.keys = shiftSelection(keys, ticks);
-}
-
-function removePicked({ session }: CommandTargets): void {
-	if (session.keys.size === 0) return;
-	const { keys } = session;
-	let count = 0;
-	for (const times of keys.values()) count += times.size;
-	session.keys = new Map();
-	session.edit(count === 1 ? 'Delete key' : `Delete ${count} keys`, (doc) => removeKeys(doc, keys));
-}
-
-function pickAll({ session }: CommandTargets): void {
-	if (!session.clip) return;
-	const channels = session.channel ? [session.channel] : channelsOfClip(session.doc, session.clip.id);
-	session.pickKeys(
-		new Map(channels.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))])),
-	);
-}
-
-function fitPicked({ session, view }: CommandTargets): void {
-	let [from, to] = [Infinity, -Infinity];
-	for (const times of session.keys.values())
-		for (const t of times) {
-			from = Math.min(from, t);
-			to = Math.max(to, t);
-		}
-	if (from < to) view.fit(from, to);
-	else if (session.clip) view.fit(0, session.clip.length);
-	view.remember();
-}
 
 export function makeCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
@@ -616,20 +458,4 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			run: targets.openHelp,
 		},
 	];
-}
-
-/** Whether a key press belongs to the element in focus: text fields, buttons on Space and Enter, menus. */
-export function isTaken(event: KeyboardEvent): boolean {
-	const target = event.target as HTMLElement | null;
-	if (!target) return false;
-	if (target.closest('[role="dialog"], [role="menu"]')) return true;
-	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]'))
-		return true;
-	const presses = event.code === 'Space' || event.key === 'Enter';
-	if (presses && target.closest('button, a, [role="button"], summary, input')) return true;
-	return (
-		event.key.startsWith('Arrow') &&
-		target.closest('[role="slider"]') !== null &&
-		!target.matches('[aria-label="playhead"]')
-	);
 }

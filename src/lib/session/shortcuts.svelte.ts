@@ -1,5 +1,5 @@
 /** Shortcuts that were changed, kept in this browser. */
-import type { Command } from './commands';
+import type { Command } from './command';
 
 const STORE = 'hillock-shortcuts';
 

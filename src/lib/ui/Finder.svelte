@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Command as Palette, Dialog } from 'bits-ui';
 	import { useSession } from '$lib/session/session.svelte';
-	import type { Command } from '$lib/session/commands';
+	import type { Command } from '$lib/session/command';
 
 	/** Everything that can be done, and every clip and part, by a few letters. */
 	let {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
-	import type { Command } from '$lib/session/commands';
+	import type { Command } from '$lib/session/command';
 	import { pressed, shortcuts, shownKeys } from '$lib/session/shortcuts.svelte';
 
 	/** All shortcuts; a click on one waits for the keys that it is to have. */

@@ -10,7 +10,8 @@
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
-	import { isTaken, makeCommands } from '$lib/session/commands';
+	import { isTaken } from '$lib/session/command';
+	import { makeCommands } from '$lib/session/commands';
 	import { addPart, NEW_PARTS } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/session/shortcuts.svelte';

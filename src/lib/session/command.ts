@@ -1,0 +1,40 @@
+/** What a command is, and which key presses are commands at all. */
+import type { LaneView } from '$lib/lanes/lane-view.svelte';
+import type { Session } from './session.svelte';
+
+export interface Command {
+	id: string;
+	group: 'Play' | 'Keys' | 'Shape' | 'View' | 'Edit';
+	label: string;
+	/** In the form of tinykeys; several with spaces between. */
+	keys: readonly string[];
+	/** As people read it. */
+	shown: string;
+	run: () => void;
+}
+
+export interface CommandTargets {
+	session: Session;
+	view: LaneView;
+	openHelp: () => void;
+	openFinder: () => void;
+	openTween: () => void;
+	openNudge: () => void;
+	openGuide: () => void;
+}
+
+/** Whether a key press belongs to the element in focus: text fields, buttons on Space and Enter, menus. */
+export function isTaken(event: KeyboardEvent): boolean {
+	const target = event.target as HTMLElement | null;
+	if (!target) return false;
+	if (target.closest('[role="dialog"], [role="menu"]')) return true;
+	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]'))
+		return true;
+	const presses = event.code === 'Space' || event.key === 'Enter';
+	if (presses && target.closest('button, a, [role="button"], summary, input')) return true;
+	return (
+		event.key.startsWith('Arrow') &&
+		target.closest('[role="slider"]') !== null &&
+		!target.matches('[aria-label="playhead"]')
+	);
+}
