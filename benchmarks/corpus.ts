@@ -1,4 +1,5 @@
 /** Realistic curves for the fit: every shape, springs, bounces, loops, vectors, rotations, spins and recorded noise. */
+import { mergePieces } from '../core/clip/slots';
 import { compileCurve, curvePieces } from '../core/curve/compile';
 import { evaluateCurve } from '../core/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
@@ -45,16 +46,6 @@ function keyed(rows: readonly Row[]): Component {
 	return { value: (t) => evaluateCurve(curve, t), pieces: curvePieces(keys), end: keys.at(-1)!.t };
 }
 
-function merged(components: readonly Component[]): Piece[] {
-	const pieces: Piece[] = [];
-	for (const piece of components.flatMap((c) => c.pieces).sort((a, b) => a.t - b.t)) {
-		const last = pieces.at(-1);
-		if (last && last.t === piece.t) last.jump ||= piece.jump;
-		else pieces.push({ ...piece });
-	}
-	return pieces;
-}
-
 function vector(name: string, components: readonly Component[]): CorpusCurve {
 	const end = Math.max(...components.map((c) => c.end));
 	let range = 0;
@@ -66,7 +57,7 @@ function vector(name: string, components: readonly Component[]): CorpusCurve {
 		size: components.length,
 		start: 0,
 		end,
-		pieces: merged(components),
+		pieces: mergePieces(components.map((component) => component.pieces)),
 		evaluate: (t, out) => components.forEach((c, k) => (out[k] = c.value(t))),
 	};
 	return { name, source, range };
@@ -79,7 +70,7 @@ function rotation(name: string, components: readonly Component[]): CorpusCurve {
 		size: 4,
 		start: 0,
 		end,
-		pieces: merged(components),
+		pieces: mergePieces(components.map((component) => component.pieces)),
 		evaluate: (t, out) => {
 			components.forEach((c, k) => (euler[k] = c.value(t)));
 			eulerInto(euler[0], euler[1], euler[2], 'XYZ', out);

@@ -22,12 +22,13 @@ export interface Slot {
 /** Corners and jumps of a channel over [0, length], its ends unrolled. */
 export function piecesOver(channel: Channel, length: number): Piece[] {
 	const own = curvePieces(curveKeys(channel));
+	const { before, after } = channel.ends;
 	const first = own[0].t;
 	const last = own.at(-1)!.t;
 	const period = last - first;
 	const pieces = own.filter((piece) => piece.t <= length);
+	const isPlain = (kind: EndKind) => period <= 0 || kind === 'hold' || kind === 'straight';
 	const unroll = (kind: EndKind, from: number, to: number) => {
-		if (kind === 'hold' || kind === 'straight' || period <= 0) return;
 		for (
 			let round = Math.floor((from - first) / period);
 			round <= Math.ceil((to - first) / period);
@@ -42,17 +43,30 @@ export function piecesOver(channel: Channel, length: number): Piece[] {
 			}
 		}
 	};
-	if (first > 0) unroll(channel.ends.before, 0, first);
-	if (last < length) unroll(channel.ends.after, last, length);
+	if (first > 0) {
+		if (isPlain(before)) pieces.push({ t: 0, jump: false, cubic: true });
+		else unroll(before, 0, first);
+	}
+	if (last < length && !isPlain(after)) {
+		pieces[own.length - 1].cubic = false;
+		unroll(after, last, length);
+	}
 	return pieces.sort((a, b) => a.t - b.t);
 }
 
+/** The pieces of several channels as one: a stretch is cubic where all of them are. */
 export function mergePieces(lists: readonly (readonly Piece[])[]): Piece[] {
 	const merged: Piece[] = [];
-	for (const piece of lists.flat().sort((a, b) => a.t - b.t)) {
+	const now = lists.map((list) => list.length === 0);
+	const all = lists.flatMap((list, i) => list.map((piece) => ({ piece, i })));
+	for (const { piece, i } of all.sort((a, b) => a.piece.t - b.piece.t)) {
+		now[i] = piece.cubic ?? false;
+		const cubic = now.every(Boolean);
 		const last = merged.at(-1);
-		if (last && last.t === piece.t) last.jump ||= piece.jump;
-		else merged.push({ ...piece });
+		if (last && last.t === piece.t) {
+			last.jump ||= piece.jump;
+			last.cubic = cubic;
+		} else merged.push({ t: piece.t, jump: piece.jump, cubic });
 	}
 	return merged;
 }
@@ -126,7 +140,9 @@ export function slotOf(compiled: CompiledClip, slot: number): Slot {
 		runFormulas({ order, framesPerTick: formulas.framesPerTick }, local, pose);
 		return pose[slot];
 	};
-	const known = mergePieces([...channels, ...vectors].map(({ channel }) => piecesOver(channel, clip.length)));
+	const lists = [...channels, ...vectors].map(({ channel }) => piecesOver(channel, clip.length));
+	// What a formula makes of polynomials need not be one.
+	const known = mergePieces(lists).map(({ t, jump }) => ({ t, jump }));
 	return {
 		curve: null,
 		channel: null,

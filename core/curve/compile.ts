@@ -4,6 +4,7 @@ import { familyEase } from '../easing/families';
 import { dampingRatio, settleSeconds, springOffset } from '../easing/spring';
 import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
 import { TICKS_PER_SECOND } from '../time';
+import type { Piece } from '../fit/source';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
 import type { EndKind, Ends, Key, Shape, SpringShape } from './types';
 
@@ -201,30 +202,51 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
  * Ticks between which a channel is smooth: its keys and the corners inside its spans, with a mark where the value
  * jumps. The list starts at the first key and ends at the last.
  */
-export function curvePieces(keys: readonly Key[]): { t: number; jump: boolean }[] {
-	const pieces: { t: number; jump: boolean }[] = [];
-	const add = (t: number, jump: boolean) => {
+export function curvePieces(keys: readonly Key[]): Piece[] {
+	const pieces: Piece[] = [];
+	const add = (t: number, jump: boolean, cubic: boolean) => {
 		const last = pieces.at(-1);
-		if (last && t - last.t < 1e-6) last.jump ||= jump;
-		else pieces.push({ t, jump });
+		if (last && t - last.t < 1e-6) {
+			last.jump ||= jump;
+			last.cubic = cubic;
+		} else pieces.push({ t, jump, cubic });
 	};
 	for (let i = 0; i < keys.length; i++) {
 		const { t, v, shape } = keys[i];
-		add(t, false);
 		const next = keys[i + 1];
+		const cubic = next === undefined || isCubic(keys[i], next);
+		add(t, false, cubic);
 		if (!next) break;
 		const at = (x: number) => t + x * (next.t - t);
-		if (shape.kind === 'hold') add(next.t, next.v !== v);
-		else if (shape.kind === 'steps') for (const x of stepTimes(shape.count)) add(at(x), next.v !== v);
+		if (shape.kind === 'hold') add(next.t, next.v !== v, cubic);
+		else if (shape.kind === 'steps') for (const x of stepTimes(shape.count)) add(at(x), next.v !== v, cubic);
 		else if (shape.kind === 'bounce')
-			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false);
+			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false, cubic);
 		else if (shape.kind === 'stops') {
-			shape.stops.forEach((stop, j) => add(at(stop.x), j > 0 && shape.stops[j - 1].x === stop.x));
-			if (shape.stops[0].y !== 0) add(at(0), true);
-			if (shape.stops.at(-1)!.y !== 1) add(at(1), true);
+			shape.stops.forEach((stop, j) => add(at(stop.x), j > 0 && shape.stops[j - 1].x === stop.x, cubic));
+			if (shape.stops[0].y !== 0) add(at(0), true, cubic);
+			if (shape.stops.at(-1)!.y !== 1) add(at(1), true, cubic);
 		} else if (shape.kind === 'spring') {
-			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false);
-		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false);
+			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false, cubic);
+		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false, cubic);
 	}
 	return pieces;
+}
+
+/** Whether a span is made of polynomials in time of degree three at most, between the corners that it has. */
+function isCubic({ shape, right }: Key, next: Key): boolean {
+	switch (shape.kind) {
+		case 'hold':
+		case 'linear':
+		case 'fall':
+		case 'rise':
+		case 'steps':
+		case 'stops':
+		case 'bounce':
+			return true;
+		case 'handles':
+			return [right, next.left].every((side) => side?.reach === undefined || isThird(side.reach));
+		default:
+			return false;
+	}
 }

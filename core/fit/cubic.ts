@@ -280,11 +280,13 @@ function longest(
 
 const FIRST_GUESS = 16;
 
-function segmentsOf(finder: SegmentFinder, count: number): Segment[] {
+/** The segments of a run, or null where they would be more than `most`. */
+function segmentsOf(finder: SegmentFinder, count: number, most: number): Segment[] | null {
 	const segments: Segment[] = [];
 	let values = finder.start;
 	let guess = FIRST_GUESS;
 	for (let at = 0; at < count - 1; at = segments.at(-1)!.to) {
+		if (segments.length >= most) return null;
 		const segment = longest(finder, at, values, count - 1, guess);
 		segments.push(segment);
 		values = segment.end;
@@ -293,22 +295,34 @@ function segmentsOf(finder: SegmentFinder, count: number): Segment[] {
 	return segments;
 }
 
-/** The segments of the finder that needs the fewest. */
-function best(
-	finders: readonly SegmentFinder[],
-	count: number,
-): { start: Float64Array; segments: Segment[] } {
-	let chosen = { start: finders[0].start, segments: segmentsOf(finders[0], count) };
-	for (const finder of finders.slice(1)) {
-		if (chosen.segments.length <= 1) break;
-		const segments = segmentsOf(finder, count);
-		if (segments.length < chosen.segments.length) chosen = { start: finder.start, segments };
+interface Chosen {
+	start: Float64Array;
+	segments: Segment[];
+}
+
+/** The segments of the finder that needs the fewest; null where all need more than `most`. */
+function best(finders: readonly SegmentFinder[], count: number, most: number): Chosen | null {
+	let chosen: Chosen | null = null;
+	for (const finder of finders) {
+		if (chosen && chosen.segments.length <= 1) break;
+		const segments = segmentsOf(finder, count, chosen ? chosen.segments.length - 1 : most);
+		if (segments) chosen = { start: finder.start, segments };
 	}
 	return chosen;
 }
 
 /** The CUBICSPLINE sampler of some runs, within `bound` at their samples. */
 export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampler {
+	return fitCubicWithin(runs, form, bound, Infinity)!;
+}
+
+/** The same where at most so many keys do; null where it would take more. */
+export function fitCubicWithin(
+	runs: readonly Run[],
+	form: Form,
+	bound: number,
+	mostKeys: number,
+): Sampler | null {
 	const { size, plain } = form;
 	const turn = rotates(form) ? oneAxis(runs) : null;
 	const times: number[] = [];
@@ -323,7 +337,7 @@ export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampl
 		if (turn) for (let k = 0; k < 4; k++) values.push(v[0] * plane[k] + v[1] * plane[4 + k]);
 		else values.push(...v);
 	};
-	runs.forEach((run, r) => {
+	for (const [r, run] of runs.entries()) {
 		let finders: SegmentFinder[];
 		if (turn) {
 			const halves = turn.angles[r];
@@ -335,7 +349,9 @@ export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampl
 			finders = [directionFinder(run.times, units, run.slack, 2, bound)];
 		} else if (rotates(form)) finders = [directionFinder(run.times, run.values, run.slack, 4, bound)];
 		else finders = ([1, -1] as const).map((side) => vectorFinder(run, size, bound, side));
-		const { start, segments } = best(finders, run.count);
+		const chosen = best(finders, run.count, mostKeys - times.length);
+		if (!chosen) return null;
+		const { start, segments } = chosen;
 		const zero = new Float64Array(start.length);
 		let at = 0;
 		let value = start;
@@ -353,7 +369,7 @@ export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampl
 		put(into);
 		put(value);
 		put(zero);
-	});
+	}
 	return {
 		interpolation: 'CUBICSPLINE',
 		size,

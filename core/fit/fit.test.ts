@@ -7,7 +7,8 @@ import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../curve/typ
 import { eulerInto } from '../pose/quaternion';
 import { fit } from './fit';
 import { sampleAt, samplerBytes } from './sampler';
-import { distance, type Source } from './source';
+import { mergePieces } from '../clip/slots';
+import { distance, type Piece, type Source } from './source';
 import { Stabber } from './stabber';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
@@ -39,10 +40,10 @@ const channel = fc
 		const curve = compileCurve(keys, HOLD, PLAYS_ONCE);
 		return { value: (ticks: number) => evaluateCurve(curve, ticks), pieces: curvePieces(keys), end: t };
 	});
-type Channel = { value: (ticks: number) => number; pieces: { t: number; jump: boolean }[]; end: number };
+type Channel = { value: (ticks: number) => number; pieces: Piece[]; end: number };
 
 function sourceOf(channels: Channel[], rotates: boolean): Source {
-	const pieces = channels.flatMap((c) => c.pieces).sort((a, b) => a.t - b.t);
+	const pieces = mergePieces(channels.map((c) => c.pieces));
 	return {
 		size: rotates ? 4 : channels.length,
 		start: 0,

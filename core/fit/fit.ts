@@ -3,7 +3,7 @@
  * it and refined where it exceeds: the bound is kept by measurement, never by hope.
  */
 import { secondsToTicks, ticksToSeconds, TICKS_PER_SECOND } from '../time';
-import { fitCubic } from './cubic';
+import { fitCubic, fitCubicWithin } from './cubic';
 import { fitLinear } from './linear';
 import { measure, type Measured } from './measure';
 import { samplerBytes, type Sampler } from './sampler';
@@ -24,6 +24,8 @@ const GUARD = 0.002;
 const ROTATION_NOISE = 4e-5;
 const VALUE_NOISE = 2 ** -21;
 const ROUNDS = 8;
+/** A draft this much larger than the LINEAR one may still win, since refining adds keys to that one too. */
+const WORTH_A_TRY = 1.3;
 
 /** What a measured error may come to, so that the bound holds between the places that were measured too. */
 function accepted(source: Source, runs: readonly Run[], bound: number): number {
@@ -152,7 +154,7 @@ function compressible(source: Source, fitted: Fitted, bound: number, limit: numb
 		return fitted;
 	for (const share of [0.12, 0.05, 0.02]) {
 		const sampler = rounded(fitted.sampler, share * bound);
-		const measured = measure(source, sampler, limit);
+		const measured = measure(source, sampler, limit, undefined, true);
 		if (measured.error <= limit) return { sampler, ...measured };
 	}
 	return fitted;
@@ -174,7 +176,12 @@ export function fit(source: Source, bound: number): Fitted {
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const limit = accepted(source, runs, bound);
-	const drafts = [draft(runs, source, bound, SHARE, fitLinear), draft(runs, source, bound, SHARE, fitCubic)];
+	const linear = draft(runs, source, bound, SHARE, fitLinear);
+	const drafts = [linear];
+	// Cubic keys cost three values: where they would take more than LINEAR ones they are given up half way.
+	const mostKeys = Math.ceil((WORTH_A_TRY * samplerBytes(linear.sampler)) / (4 + 12 * source.size));
+	const cubic = fitCubicWithin(runs, source, bound * SHARE, mostKeys);
+	if (cubic) drafts.push({ build: fitCubic, share: SHARE, sampler: cubic });
 	if (rotates(source) && bound >= LEAST_INT16_BOUND) {
 		drafts.push(draft(runs, source, bound, (bound - INT16_TURN) / bound, buildQuantised));
 	}
@@ -185,7 +192,6 @@ export function fit(source: Source, bound: number): Fitted {
 		if (best && samplerBytes(candidate.sampler) >= samplerBytes(best.sampler)) break;
 		best = smaller(best, refine(source, bound, limit, candidate));
 	}
-	const linear = drafts.find((candidate) => candidate.build === fitLinear)!;
 	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
 		best = smaller(best, refine(source, bound, limit, draft(runs, source, bound, WHOLE_SHARE, fitLinear)));
 	}

@@ -1,7 +1,7 @@
 /** How far a sampler is off its source, as a float32 reader plays it. */
 import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
 import { sampleAt, type Sampler } from './sampler';
-import { distance, type Source } from './source';
+import { distance, rotates, type Source } from './source';
 
 export interface Measured {
 	/** Largest error, in the path's units (degrees for rotations). */
@@ -44,15 +44,57 @@ function jumpWindows(source: Source): { from: number; to: number }[] {
 		});
 }
 
+/** Shares of a stretch at which a cubic is taken: just inside its ends, since at a jump those show the other side. */
+const NODES = [0.001, 0.334, 0.667, 0.999];
+
+/** Where the cubic through the values at the nodes has its peaks, inside the stretch. */
+function cubicPeaks(p0: number, p1: number, p2: number, p3: number): number[] {
+	// Newton's divided differences; the nodes are evenly spaced but for rounding in the third digit.
+	const [x0, x1, x2, x3] = NODES;
+	const d01 = (p1 - p0) / (x1 - x0);
+	const d12 = (p2 - p1) / (x2 - x1);
+	const d23 = (p3 - p2) / (x3 - x2);
+	const d012 = (d12 - d01) / (x2 - x0);
+	const d123 = (d23 - d12) / (x3 - x1);
+	const c = (d123 - d012) / (x3 - x0);
+	const b = d012;
+	const a = d01;
+	// Derivative of p0 + a(x−x0) + b(x−x0)(x−x1) + c(x−x0)(x−x1)(x−x2).
+	const second = 3 * c;
+	const first = 2 * b - 2 * c * (x0 + x1 + x2);
+	const zeroth = a - b * (x0 + x1) + c * (x0 * x1 + x0 * x2 + x1 * x2);
+	const inside = (u: number) => u > 0 && u < 1;
+	if (Math.abs(second) < 1e-12 * (Math.abs(first) + Math.abs(zeroth)))
+		return [-zeroth / first].filter(inside);
+	const discriminant = first * first - 4 * second * zeroth;
+	if (!(discriminant > 0)) return [];
+	const q = -0.5 * (first + Math.sign(first || 1) * Math.sqrt(discriminant));
+	return [q / second, zeroth / q].filter(inside);
+}
+
+/** Says of a time in ticks whether the source is cubic there; rotations are not, whatever turns them. */
+function cubicStretches(source: Source): (ticks: number) => boolean {
+	const { pieces } = source;
+	if (rotates(source)) return () => false;
+	let at = 0;
+	return (ticks) => {
+		if (pieces.length === 0 || ticks < pieces[0].t) return false;
+		while (at + 1 < pieces.length && pieces[at + 1].t <= ticks) at++;
+		return pieces[at].cubic ?? false;
+	};
+}
+
 /**
  * Measures on every stretch between corners of the source and keys of the file, closely next to those and wherever the
  * residual comes near the bound, and at its extrema. `over` gets the ticks of every place that is worse than `bound`.
+ * With `onlyWhether` it ends at the first stretch that exceeds the bound.
  */
 export function measure(
 	source: Source,
 	sampler: Sampler,
 	bound = Infinity,
 	over?: (ticks: number) => void,
+	onlyWhether = false,
 ): Measured {
 	const { size } = source;
 	const out = new Float32Array(size);
@@ -137,11 +179,31 @@ export function measure(
 			climb(places[i - 1], places[i + 1], vertexOf(places, heights, i));
 		}
 	};
-	for (let m = 0; m + 1 < marks.length; m++) {
+	const isCubic = cubicStretches(source);
+	const nodes = Array.from({ length: NODES.length }, () => new Float64Array(size));
+	/** Between two marks where the residual is a cubic in each component: its peaks are where the derivative is 0. */
+	const measureCubic = (a: number, b: number): void => {
+		NODES.forEach((u, i) => {
+			const seconds = a + (b - a) * u;
+			note(seconds, residual(seconds));
+			for (let k = 0; k < size; k++) nodes[i][k] = out[k] - truth[k];
+		});
+		for (let k = 0; k < size; k++) {
+			for (const u of cubicPeaks(nodes[0][k], nodes[1][k], nodes[2][k], nodes[3][k])) {
+				const seconds = a + (b - a) * u;
+				note(seconds, residual(seconds));
+			}
+		}
+	};
+	for (let m = 0; m + 1 < marks.length && !(onlyWhether && error > bound); m++) {
 		const [a, b] = [marks[m], marks[m + 1]];
 		let left = residual(a);
 		note(a, left);
 		if (b - a < 1e-9) continue;
+		if (isCubic(((a + b) / 2) * TICKS_PER_SECOND)) {
+			measureCubic(a, b);
+			continue;
+		}
 		const cells = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, Math.ceil((b - a) * CELLS_A_SECOND)));
 		const h = (b - a) / cells;
 		let from = a;

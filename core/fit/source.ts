@@ -6,6 +6,11 @@ export interface Piece {
 	t: number;
 	/** Whether the value jumps there. */
 	jump: boolean;
+	/**
+	 * Whether every component is a polynomial of degree three at most from there to the next piece (or to the end):
+	 * the residual of a file is one then too, and its peaks are known.
+	 */
+	cubic?: boolean;
 }
 
 /** What the numbers of a value are. */
