@@ -55,8 +55,14 @@ test('an import that is not valid is refused with its place; a name with markup 
 	});
 	const input = app.getByLabel('project file');
 	const quay = readFileSync('demo/quay.hillock.json', 'utf8');
-	await input.setInputFiles(file('broken.json', quay.replace('"v":3.1', '"v":"high"')));
-	await expect(app.getByText('/channels/sack-drop~1mail-sack~1translation~1y/keys/0/v')).toBeVisible();
+	const broken = file('broken.json', quay.replace('"v":3.1', '"v":"high"'));
+	// Until the page listens, a file that is chosen goes unheard.
+	await expect(async () => {
+		await input.setInputFiles([]);
+		await input.setInputFiles(broken);
+		const place = app.getByText('/channels/sack-drop~1mail-sack~1translation~1y/keys/0/v');
+		await expect(place).toBeVisible({ timeout: 3000 });
+	}).toPass();
 	await expect(app.getByRole('link', { name: /Quay|Parcel/ })).toHaveCount(2);
 	const markup = '<b onmouseover=alert(1)>tide</b>';
 	await input.setInputFiles(

@@ -78,6 +78,21 @@ try {
 		await page.keyboard.press('l');
 		await frame(page, 30);
 	});
+	await shoot('compose-formula', async (page) => {
+		await open(page, 'Quay', 'ferry crossing');
+		await frame(page, 75);
+		await page.getByRole('button', { name: /^rotation z =/ }).click();
+	});
+	await shoot('compose-seam', async (page) => {
+		await open(page, 'Quay', 'kelp sway');
+		await frame(page, 90);
+		const value = page.getByRole('textbox', { name: 'kelp 3 rotation z value' });
+		await value.click();
+		await value.fill('2');
+		await value.press('Enter');
+		await value.press('Escape');
+		await page.getByRole('button', { name: 'seam', exact: true }).click();
+	});
 	await shoot('ship', async (page) => {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Ship' }).click();

@@ -7,10 +7,11 @@ import { POSE_STRIDE } from '../clip/compile';
 import type { Part } from '../document/types';
 import {
 	closestEuler,
-	DEGREES,
+	conjugate,
 	fromEuler,
 	multiply,
 	RADIANS,
+	rotationVector,
 	toEuler,
 	type Quaternion,
 } from '../pose/quaternion';
@@ -37,15 +38,6 @@ export function offsetAt({ offset, rate, seconds }: Decay, t: number): number {
 	if (!(t < seconds)) return 0;
 	const u = t / seconds;
 	return (1 - u) ** 4 * (offset + (rate * seconds + 4 * offset) * u);
-}
-
-/** Rotation vector in degrees of a unit quaternion, the short way. */
-function rotationVector([x, y, z, w]: Quaternion): [number, number, number] {
-	const sign = w < 0 ? -1 : 1;
-	const sine = Math.hypot(x, y, z);
-	if (sine < 1e-12) return [0, 0, 0];
-	const angle = 2 * Math.atan2(sine, sign * w) * DEGREES;
-	return [x, y, z].map((v) => (sign * v * angle) / sine) as [number, number, number];
 }
 
 function fromRotationVector(v: readonly number[]): Quaternion {
@@ -79,9 +71,9 @@ export function poseDecay(
 	parts.forEach((part, i) => {
 		const at = i * POSE_STRIDE;
 		const turn = (a: Float64Array, b: Float64Array) => {
-			const [x, y, z, w] = fromEuler(b.subarray(at + ROTATION, at + ROTATION + 3), part.eulerOrder);
+			const to = fromEuler(b.subarray(at + ROTATION, at + ROTATION + 3), part.eulerOrder);
 			const from = fromEuler(a.subarray(at + ROTATION, at + ROTATION + 3), part.eulerOrder);
-			return rotationVector(multiply(from, [-x, -y, -z, w]));
+			return rotationVector(multiply(from, conjugate(to)));
 		};
 		const [now, then] = [turn(before, after), turn(earlier, afterEarlier)];
 		for (let k = 0; k < NUMBERS; k++) {

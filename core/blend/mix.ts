@@ -3,7 +3,15 @@ import { POSE_STRIDE } from '../clip/compile';
 import type { Four } from '../curve/types';
 import type { Part } from '../document/types';
 import { mixColours } from '../pose/colour';
-import { closestEuler, fromEuler, multiply, slerp, toEuler, type Quaternion } from '../pose/quaternion';
+import {
+	closestEuler,
+	conjugate,
+	fromEuler,
+	multiply,
+	slerp,
+	toEuler,
+	type Quaternion,
+} from '../pose/quaternion';
 
 const ROTATION = 3;
 const SCALE = 6;
@@ -123,8 +131,7 @@ function addRotation(part: Part, at: number, { pose, reference, weight }: Layer,
 	let moved = false;
 	for (let k = ROTATION; k < SCALE; k++) moved ||= pose[at + k] !== reference[at + k];
 	if (!moved) return;
-	const [x, y, z, w] = rotationAt(reference, at, part);
-	const difference = multiply([-x, -y, -z, w], rotationAt(pose, at, part));
+	const difference = multiply(conjugate(rotationAt(reference, at, part)), rotationAt(pose, at, part));
 	const share: Quaternion = [0, 0, 0, 1];
 	slerp([0, 0, 0, 1], difference, weight, share);
 	const turned = multiply(rotationAt(out, at, part), share);

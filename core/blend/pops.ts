@@ -1,7 +1,14 @@
 /** What an eye would catch where one clip gives way to another: jumps of values and of their rates. */
 import { POSE_STRIDE } from '../clip/compile';
-import type { Doc, Property } from '../document/types';
-import { angleBetween, fromEuler, multiply, DEGREES, type Quaternion } from '../pose/quaternion';
+import type { Doc, Property, Vec3 } from '../document/types';
+import {
+	angleBetween,
+	conjugate,
+	fromEuler,
+	multiply,
+	rotationVector,
+	type Quaternion,
+} from '../pose/quaternion';
 import { ticksToSeconds } from '../time';
 import { Player, type BlendSpec } from './player';
 
@@ -24,12 +31,8 @@ const GROUPS: readonly { property: Property; at: number; size: number }[] = [
 ];
 
 /** Rotation vector in degrees that leads from a to b. */
-function turn(a: Quaternion, b: Quaternion): number[] {
-	const [x, y, z, w] = multiply(b, [-a[0], -a[1], -a[2], a[3]]);
-	const sine = Math.hypot(x, y, z);
-	if (sine < 1e-12) return [0, 0, 0];
-	const angle = 2 * Math.atan2(sine, Math.abs(w)) * DEGREES * (w < 0 ? -1 : 1);
-	return [x, y, z].map((v) => (v / sine) * angle);
+function turn(a: Quaternion, b: Quaternion): Vec3 {
+	return rotationVector(multiply(b, conjugate(a)));
 }
 
 /**

@@ -33,7 +33,8 @@ export function spanAt(keys: readonly Key[], t: number): number {
 	return low;
 }
 
-function scaled(side: HandleSide | undefined, factor: number): HandleSide | undefined {
+/** A side whose handle rises by a factor. */
+export function scaleSide(side: HandleSide | undefined, factor: number): HandleSide | undefined {
 	return side?.rise === undefined || factor === 1 ? side : { ...side, rise: side.rise * factor };
 }
 
@@ -47,10 +48,10 @@ export function keepSlopes(before: readonly Key[], after: Key[], sources: readon
 		if (source < 0 || (key.left?.rise === undefined && key.right?.rise === undefined)) return key;
 		let { left, right } = key;
 		if (source > 0 && i > 0) {
-			left = scaled(left, (key.t - after[i - 1].t) / (before[source].t - before[source - 1].t));
+			left = scaleSide(left, (key.t - after[i - 1].t) / (before[source].t - before[source - 1].t));
 		}
 		if (source < before.length - 1 && i < after.length - 1) {
-			right = scaled(right, (after[i + 1].t - key.t) / (before[source + 1].t - before[source].t));
+			right = scaleSide(right, (after[i + 1].t - key.t) / (before[source + 1].t - before[source].t));
 		}
 		return left === key.left && right === key.right ? key : withSides(key, left, right);
 	});
@@ -62,6 +63,14 @@ function withSides(key: Key, left: HandleSide | undefined, right: HandleSide | u
 	delete next.right;
 	if (left) next.left = left;
 	if (right) next.right = right;
+	return next;
+}
+
+/** A key whose value and handles are scaled about a value. */
+export function scaleKey(key: Key, about: number, factor: number): Key {
+	const next: Key = { ...key, v: about + (key.v - about) * factor };
+	if (key.left) next.left = scaleSide(key.left, factor);
+	if (key.right) next.right = scaleSide(key.right, factor);
 	return next;
 }
 

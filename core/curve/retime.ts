@@ -1,7 +1,7 @@
 /** Edits that move many keys of a channel in time or value at once. Each gives new keys, slopes of handles kept. */
-import { insertOnCurve, indexAt, keepSlopes } from './edit';
+import { insertOnCurve, indexAt, keepSlopes, scaleSide } from './edit';
 import type { CurveContext } from './handles';
-import type { HandleSide, Key } from './types';
+import type { Key } from './types';
 
 /** Keys at new times and values by `place`; of two that land on one tick the one given later stays. */
 function placed(keys: readonly Key[], place: (key: Key) => { t: number; v: number } | null): Key[] {
@@ -18,10 +18,6 @@ function placed(keys: readonly Key[], place: (key: Key) => { t: number; v: numbe
 		sorted.map((entry) => entry.key),
 		sorted.map((entry) => entry.source),
 	);
-}
-
-function scaledSide(side: HandleSide | undefined, factor: number): HandleSide | undefined {
-	return side?.rise === undefined ? side : { ...side, rise: side.rise * factor };
 }
 
 /** Scales picked keys in time about `pivotTicks` (factor above 0) and in value about `pivotValue`. */
@@ -44,8 +40,8 @@ export function scaleKeys(
 	return scaled.map((key) => {
 		if (!picked.has(key.t) || (key.left?.rise === undefined && key.right?.rise === undefined)) return key;
 		const next = { ...key };
-		if (key.left) next.left = scaledSide(key.left, value.factor);
-		if (key.right) next.right = scaledSide(key.right, value.factor);
+		if (key.left) next.left = scaleSide(key.left, value.factor);
+		if (key.right) next.right = scaleSide(key.right, value.factor);
 		return next;
 	});
 }

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { VERSION } from './migrate';
 import { describe, expect, it } from 'vitest';
 import { demoFiles } from '../../demo/files';
 import { makeQuay } from '../../demo/quay';
@@ -152,7 +153,7 @@ describe('changesets', () => {
 				expect(applied).toEqual({ ok: true, value: JSON.parse(JSON.stringify(after)) });
 				const back = applyChangeset(after, diffDocuments(after, quay));
 				expect(back).toEqual({ ok: true, value: quay });
-				expect(validateDocument({ format: 'hillock-project', version: 1, ...after }).ok).toBe(true);
+				expect(validateDocument({ format: 'hillock-project', version: VERSION, ...after }).ok).toBe(true);
 			}),
 			{ numRuns: 150 },
 		);

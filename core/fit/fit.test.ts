@@ -5,7 +5,7 @@ import { evaluateCurve } from '../curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../curve/types';
 import { eulerInto } from '../pose/quaternion';
-import { fit } from './fit';
+import { bake, fit } from './fit';
 import { sampleAt, samplerBytes } from './sampler';
 import { mergePieces } from '../clip/slots';
 import { distance, type Piece, type Source } from './source';
@@ -108,6 +108,32 @@ describe('a fitted sampler', () => {
 		end: 72_000,
 		pieces,
 		evaluate: (t, out) => (out[0] = value(t)),
+	});
+
+	it('takes any number of weights as plain numbers, four of them too', () => {
+		for (const size of [2, 4, 7]) {
+			const weights: Source = {
+				size,
+				plain: true,
+				start: 0,
+				end: 144_000,
+				pieces: [],
+				evaluate(t, out) {
+					for (let k = 0; k < size; k++)
+						out[k] = 0.5 - 0.5 * Math.cos((t / 144_000) * 2 * Math.PI * (1 + k / 3));
+				},
+			};
+			const { sampler, error } = fit(weights, 0.002);
+			expect(error).toBeLessThanOrEqual(0.002);
+			const read = new Float32Array(size);
+			const truth = new Float64Array(size);
+			for (let i = 0; i <= 777; i++) {
+				sampleAt(sampler, (2 * i) / 777, read);
+				weights.evaluate((144_000 * i) / 777, truth);
+				for (let k = 0; k < size; k++) expect(Math.abs(read[k] - truth[k])).toBeLessThanOrEqual(0.002);
+			}
+			expect(samplerBytes(sampler)).toBeLessThan(0.35 * samplerBytes(bake(weights, 60)));
+		}
 	});
 
 	it('has one key where nothing moves, three steps for three holds, two keys for a cubic', () => {

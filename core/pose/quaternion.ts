@@ -17,6 +17,20 @@ export function multiply(a: Quaternion, b: Quaternion): Quaternion {
 	];
 }
 
+/** The turn back. */
+export function conjugate([x, y, z, w]: Quaternion): Quaternion {
+	return [-x, -y, -z, w];
+}
+
+/** The rotation vector (axis times angle) in degrees of a unit quaternion, the short way. */
+export function rotationVector([x, y, z, w]: Quaternion): Vec3 {
+	const sine = Math.hypot(x, y, z);
+	if (sine < 1e-12) return [0, 0, 0];
+	const sign = w < 0 ? -1 : 1;
+	const factor = (sign * 2 * Math.atan2(sine, sign * w) * DEGREES) / sine;
+	return [x * factor, y * factor, z * factor];
+}
+
 /** A turn about one axis (0, 1, 2 for x, y, z) by degrees. */
 export function axisTurn(axis: number, degrees: number): Quaternion {
 	const half = (degrees * RADIANS) / 2;

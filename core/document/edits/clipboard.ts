@@ -1,8 +1,8 @@
 /** Copying picked keys, and pasting them at a time, onto the same parts or another one. */
 import { indexAt, putKey } from '../../curve/edit';
 import type { Key } from '../../curve/types';
-import { channelId, type Component, type Doc, type Property } from '../types';
-import { HOLD_ENDS, type KeySelection } from './keys';
+import { channelId, childrenOf, partsInTree, type Component, type Doc, type Property } from '../types';
+import { makeChannel, type KeySelection } from './keys';
 import { extentOf } from './retime';
 
 export interface CopiedChannel {
@@ -28,8 +28,34 @@ export function copyKeys(doc: Doc, selection: KeySelection): CopiedChannel[] {
 }
 
 /**
- * Pastes at tick `t` of a clip; keys past its end are left out. With `onto`, keys copied from one part go to that
- * part. Gives the document and the pasted keys.
+ * Which part each copied part goes to when all of them are pasted onto another one: the topmost to that, the others to
+ * what hangs below it under the same name, or else at the same place among its siblings. Parts without a match are
+ * left out.
+ */
+function matchParts(doc: Doc, copied: readonly CopiedChannel[], onto: string): Map<string, string> {
+	const wanted = new Set(copied.map((channel) => channel.part));
+	const tree = partsInTree(doc).filter(({ part }) => wanted.has(part.id));
+	const top = tree[0]?.part;
+	const matched = new Map<string, string>(top ? [[top.id, onto]] : []);
+	const find = (id: string): string | undefined => {
+		const known = matched.get(id);
+		const part = doc.parts[id];
+		if (known !== undefined || part.parent === null) return known;
+		const parent = find(part.parent);
+		if (parent === undefined) return undefined;
+		const there = childrenOf(doc, parent);
+		const place = childrenOf(doc, part.parent).findIndex((child) => child.id === id);
+		const found = (there.find((child) => child.name === part.name) ?? there[place])?.id;
+		if (found !== undefined) matched.set(id, found);
+		return found;
+	};
+	for (const { part } of tree) find(part.id);
+	return matched;
+}
+
+/**
+ * Pastes at tick `t` of a clip; keys past its end are left out. With `onto`, keys go to that part and, where they came
+ * from several, to the parts below it that match. Gives the document and the pasted keys.
  */
 export function pasteKeys(
 	doc: Doc,
@@ -39,12 +65,15 @@ export function pasteKeys(
 	onto: string | null,
 ): { doc: Doc; selection: Map<string, Set<number>> } {
 	const length = doc.clips[clip].length;
-	const onePart = new Set(copied.map((channel) => channel.part)).size === 1;
+	// Onto one of the parts that they came from, several keep their own.
+	const severally = new Set(copied.map((channel) => channel.part)).size > 1;
+	const isOwn = severally && copied.some((channel) => channel.part === onto);
+	const matched = onto === null || isOwn ? null : matchParts(doc, copied, onto);
 	const channels = { ...doc.channels };
 	const selection = new Map<string, Set<number>>();
 	for (const { part: from, property, component, keys } of copied) {
-		const part = onto !== null && onePart ? onto : from;
-		if (!doc.parts[part]) continue;
+		const part = matched ? matched.get(from) : from;
+		if (part === undefined || !doc.parts[part]) continue;
 		const id = channelId(clip, part, property, component);
 		let list = channels[id]?.keys ?? [];
 		for (const key of keys) {
@@ -55,17 +84,7 @@ export function pasteKeys(
 			selection.set(id, (selection.get(id) ?? new Set()).add(at));
 		}
 		if (list.length === 0) continue;
-		const made = {
-			type: 'channel' as const,
-			id,
-			clip,
-			part,
-			property,
-			component,
-			ends: HOLD_ENDS,
-			accumulates: false,
-		};
-		channels[id] = { ...(channels[id] ?? made), keys: list };
+		channels[id] = { ...(channels[id] ?? makeChannel({ clip, part, property, component }, [])), keys: list };
 	}
 	return { doc: { ...doc, channels }, selection };
 }

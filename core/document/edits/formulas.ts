@@ -2,9 +2,8 @@
 import { compileClip, POSE_STRIDE, slotOffset } from '../../clip/compile';
 import { slotOf } from '../../clip/slots';
 import { keysWithin } from '../../take/to-keys';
-import { HOLD_ENDS } from './keys';
+import { makeChannel } from './keys';
 import {
-	channelId,
 	formulaId,
 	type Channel,
 	type Component,
@@ -55,7 +54,6 @@ export function formulaIntoKeys(doc: Doc, id: string): Doc {
 	const { read, pieces } = slotOf(compiled, at);
 	const values = Array.from({ length: 257 }, (_, i) => read((clip.length * i) / 256));
 	const range = Math.max(...values) - Math.min(...values);
-	const address = channelId(clip.id, part, property, component);
 	const source = {
 		size: 1,
 		start: 0,
@@ -67,16 +65,6 @@ export function formulaIntoKeys(doc: Doc, id: string): Doc {
 	};
 	const keys: Channel['keys'] =
 		range < 1e-9 ? [{ t: 0, v: values[0], shape: { kind: 'hold' } }] : keysWithin(source, BOUND * range).keys;
-	const channel: Channel = {
-		type: 'channel',
-		id: address,
-		clip: clip.id,
-		part,
-		property,
-		component,
-		keys,
-		ends: HOLD_ENDS,
-		accumulates: false,
-	};
-	return { ...removeFormula(doc, id), channels: { ...doc.channels, [address]: channel } };
+	const channel = makeChannel(formula, keys);
+	return { ...removeFormula(doc, id), channels: { ...doc.channels, [channel.id]: channel } };
 }

@@ -76,28 +76,23 @@ function putValue(keys: readonly Key[], property: Property, t: number, v: number
 	return next[at].shape.kind === 'hold' ? next : next.with(at, { ...next[at], shape: HOLD });
 }
 
-/** A channel with changed keys, made where it is missing. */
-function putChannel(doc: Doc, address: ChannelAddress, edit: (keys: readonly Key[]) => Key[]): Doc {
-	const { clip, part, property, component } = address;
+/** A new channel that holds before and after its keys. */
+export function makeChannel({ clip, part, property, component }: ChannelAddress, keys: Key[]): Channel {
 	const id = channelId(clip, part, property, component);
-	const channel = doc.channels[id];
-	if (channel) return withKeys(doc, channel, edit(channel.keys));
-	const made: Channel = {
-		type: 'channel',
-		id,
-		clip,
-		part,
-		property,
-		component,
-		keys: edit([]),
-		ends: HOLD_ENDS,
-		accumulates: false,
-	};
-	return { ...doc, channels: { ...doc.channels, [id]: made } };
+	return { type: 'channel', id, clip, part, property, component, keys, ends: HOLD_ENDS, accumulates: false };
 }
 
-/** Sets a number (or a switch: 0 or 1) at a tick, making channel and key where they are missing. */
+/** A channel with changed keys, made where it is missing. */
+function putChannel(doc: Doc, address: ChannelAddress, edit: (keys: readonly Key[]) => Key[]): Doc {
+	const channel = doc.channels[channelId(address.clip, address.part, address.property, address.component)];
+	if (channel) return withKeys(doc, channel, edit(channel.keys));
+	const made = makeChannel(address, edit([]));
+	return { ...doc, channels: { ...doc.channels, [made.id]: made } };
+}
+
+/** Sets a number (or a switch: 0 or 1) at a tick, making channel and key where they are missing; no colour is one. */
 export function setValue(doc: Doc, address: ChannelAddress, t: number, v: number): Doc {
+	if (isVector(address.property)) return doc;
 	return putChannel(doc, address, (keys) => putValue(keys, address.property, t, v));
 }
 

@@ -6,6 +6,7 @@ import { evaluateCurve } from '../../curve/evaluate';
 import { VERSION } from '../migrate';
 import { validateDocument } from '../validate';
 import type { Doc } from '../types';
+import { copyKeys, pasteKeys } from './clipboard';
 import { restoreClip, updateClip } from './clips';
 import { removeChannel, setValue } from './keys';
 import { duplicatePart } from './parts';
@@ -76,6 +77,48 @@ describe('keys', () => {
 		expect(ticks('order')).toEqual([0, 2400, 4800]);
 		// Arm and rope hang one and two deep, the sack on nothing.
 		expect(ticks('depth')).toEqual([2400, 4800, 0]);
+	});
+});
+
+describe('copied keys', () => {
+	/** Two strands of three segments each, one under the other; the second goes by other names. */
+	const strands = () => {
+		const p = new ProjectBuilder('Strands', 'world', 30);
+		for (const name of ['kelp', 'reed'])
+			for (let i = 1; i <= 3; i++)
+				p.part(
+					`${name} ${i}`,
+					{ kind: 'box', size: [1, 1, 1] },
+					i === 1 ? {} : { parent: `${name} ${i - 1}` },
+				);
+		p.startClip('sway', 30);
+		for (let i = 1; i <= 3; i++)
+			p.keys(`kelp ${i}`, 'rotation.z', [
+				[0, i, linear],
+				[10, 10 * i],
+			]);
+		return p.build();
+	};
+
+	it('of several parts go to what hangs below another one in the same places', () => {
+		const doc = strands();
+		const all = new Map(
+			Object.values(doc.channels).map((own) => [own.id, new Set(own.keys.map((key) => key.t))]),
+		);
+		const pasted = pasteKeys(doc, 'sway', copyKeys(doc, all), 12_000, 'reed-1').doc;
+		for (let i = 1; i <= 3; i++)
+			expect(pasted.channels[`sway/reed-${i}/rotation/z`].keys.map((key) => [key.t, key.v])).toEqual([
+				[12_000, i],
+				[36_000, 10 * i],
+			]);
+		expect(isValid(pasted)).toBe(true);
+	});
+
+	it('of several parts stay with them when one of them is picked', () => {
+		const doc = strands();
+		const all = new Map(Object.values(doc.channels).map((own) => [own.id, new Set([0])]));
+		const { selection } = pasteKeys(doc, 'sway', copyKeys(doc, all), 36_000, 'kelp-2');
+		expect([...selection.keys()].sort()).toEqual([1, 2, 3].map((i) => `sway/kelp-${i}/rotation/z`));
 	});
 });
 

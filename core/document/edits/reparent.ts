@@ -1,13 +1,14 @@
 /** Hanging a part on another parent while it stays where it is in the world. */
 import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
+import { scaleKey } from '../../curve/edit';
 import type { Key } from '../../curve/types';
 import { decompose, invertMatrix, multiplyMatrices, type Matrix, type Transform } from '../../pose/matrix';
 import { worldMatrix } from '../../pose/path';
-import { closestEuler, fromEuler, multiply, toEuler } from '../../pose/quaternion';
+import { closestEuler, conjugate, fromEuler, multiply, toEuler } from '../../pose/quaternion';
 import { fail, ok, type Result } from '../../result';
 import { keysWithin, sourceOfSamples } from '../../take/to-keys';
 import { frameToTicks } from '../../time';
-import { HOLD_ENDS } from './keys';
+import { makeChannel } from './keys';
 import { withDescendants } from './parts';
 import { AXES, channelId, type Channel, type Clip, type Doc, type Part, type Vec3 } from '../types';
 
@@ -73,7 +74,7 @@ export function reparent(doc: Doc, id: string, parent: string | null, place: Pla
 	const turning = doc.channels[channelId(place.clip.id, id, 'orientation', 'value')];
 	if (turning) {
 		const now = fromEuler(own.subarray(3, 6), part.eulerOrder);
-		const change = multiply(local.value.rotation, [-now[0], -now[1], -now[2], now[3]]);
+		const change = multiply(local.value.rotation, conjugate(now));
 		channels[turning.id] = {
 			...turning,
 			keys: turning.keys.map((key) => ({ ...key, vector: multiply(change, key.vector!) })),
@@ -89,17 +90,7 @@ function shifted(channel: Channel, change: number): Channel {
 
 function scaled(channel: Channel, factor: number): Channel {
 	if (Math.abs(factor - 1) < 1e-12) return channel;
-	const side = (handle: Key['left']) =>
-		handle?.rise === undefined ? handle : { ...handle, rise: handle.rise * factor };
-	return {
-		...channel,
-		keys: channel.keys.map((key) => {
-			const next: Key = { ...key, v: key.v * factor };
-			if (key.left) next.left = side(key.left);
-			if (key.right) next.right = side(key.right);
-			return next;
-		}),
-	};
+	return { ...channel, keys: channel.keys.map((key) => scaleKey(key, 0, factor)) };
 }
 
 /** Samples a frame, so that the turns between frames are seen. */
@@ -147,17 +138,7 @@ export function reparentBaked(doc: Doc, id: string, parent: string | null, place
 				range < 1e-9
 					? [{ t: 0, v: values[0], shape: { kind: 'hold' } }]
 					: keysWithin(sourceOfSamples({ times: Float64Array.from(times), values }), BAKED * range).keys;
-			channels[address] = {
-				type: 'channel',
-				id: address,
-				clip: clip.id,
-				part: id,
-				property,
-				component,
-				keys,
-				ends: HOLD_ENDS,
-				accumulates: false,
-			};
+			channels[address] = makeChannel({ clip: clip.id, part: id, property, component }, keys);
 		}),
 	);
 	const formulas = Object.fromEntries(

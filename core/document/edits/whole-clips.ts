@@ -1,6 +1,6 @@
 /** Edits on whole clips: playing backwards, mirroring, cutting out, taking apart and putting together. */
 import { curveOf, vectorOf } from '../../clip/compile';
-import { freezeEnds, insertOnCurve, moveKeys } from '../../curve/edit';
+import { freezeEnds, insertOnCurve, moveKeys, scaleKey } from '../../curve/edit';
 import { evaluateCurve } from '../../curve/evaluate';
 import type { Four, Key } from '../../curve/types';
 import { evaluateVector } from '../../curve/vector';
@@ -59,12 +59,8 @@ export function mirrorClip(doc: Doc, clip: Clip): Doc {
 		const { property, component, id } = channel;
 		if (!MIRRORED.has(`${property}/${component}`)) continue;
 		const about = restValue(doc.parts[channel.part], property, component);
-		const side = (handle: Key['left']) =>
-			handle?.rise === undefined ? handle : { ...handle, rise: -handle.rise };
 		const keys = channel.keys.map((key) => {
-			const mirrored: Key = { ...key, v: 2 * about - key.v };
-			if (key.left) mirrored.left = side(key.left);
-			if (key.right) mirrored.right = side(key.right);
+			const mirrored = scaleKey(key, about, -1);
 			if (key.shape.kind === 'spring')
 				mirrored.shape = { ...key.shape, velocity: key.shape.velocity === 0 ? 0 : -key.shape.velocity };
 			return mirrored;
