@@ -95,7 +95,7 @@ test('let the kelp close: the seam shows what does not, and mends it', async ({ 
 	await app.getByRole('button', { name: 'seam', exact: true }).click();
 	const row = app.locator('[data-seam="kelp 2 rotation z"]');
 	await expect(app.getByText('1 channel does not close')).toBeVisible();
-	await expect(row).toContainText('gap -7.701°');
+	await expect(row).toContainText('gap 7.701°');
 	await row.getByRole('button', { name: 'end where it starts' }).click();
 	await expect(app.getByText('all channels close')).toBeVisible();
 	await saved(app);

@@ -1,7 +1,7 @@
 /** The open project: document, undo, saving, selection. One a window; components get it from context. */
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
-import { compileClip, evaluateClip, POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
 import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
 import { restoreClip } from '$core/document/edits/clips';
@@ -85,12 +85,7 @@ export class Session {
 			: null;
 	});
 	/** Pose of every part at the playhead, POSE_STRIDE numbers each, in tree order. */
-	readonly pose: Float64Array = $derived.by(() => {
-		const compiled = this.compiled;
-		const out = new Float64Array((compiled?.parts.length ?? 0) * POSE_STRIDE);
-		if (compiled) evaluateClip(compiled, this.transport.ticks, out);
-		return out;
-	});
+	readonly pose: Float64Array = $derived(this.compiled ? this.poseOf(this.compiled) : new Float64Array(0));
 	readonly tree = $derived(partsInTree(this.doc));
 
 	constructor(loaded: Loaded) {
@@ -190,6 +185,15 @@ export class Session {
 		this.channelId = null;
 		this.transport.stop();
 		this.transport.seek(0);
+	}
+
+	/** The pose of a version of the open clip at the playhead. */
+	poseOf(compiled: CompiledClip): Float64Array {
+		const { playing, ticks, local } = this.transport;
+		const out = new Float64Array(compiled.rest.length);
+		if (playing) evaluateClip(compiled, ticks, out);
+		else evaluateRound(compiled, local, 0, out);
+		return out;
 	}
 
 	/** Keeps the open clip as it is for comparison, or lets go of it. */

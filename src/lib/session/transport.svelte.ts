@@ -1,7 +1,9 @@
 /** The playhead: where it stands, and how it moves while playing. */
 import type { Clip } from '$core/document/types';
-import { playedTicks } from '$core/clip/loop';
+import { localTime, playedTicks } from '$core/clip/loop';
 import { frameToTicks, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
+
+const place = { local: 0, round: 0 };
 
 export class Transport {
 	/** Ticks since the clip's start; grows over rounds while a looping clip plays. */
@@ -17,15 +19,13 @@ export class Transport {
 
 	constructor(private readonly clip: () => Clip | null) {}
 
-	/** Where the playhead stands on the ruler: within the clip. */
+	/** Where the playhead stands on the ruler: within the clip. At rest the end is the end, not the next start. */
 	get local(): number {
 		const clip = this.clip();
 		if (!clip) return 0;
-		if (clip.loop.mode === 'once') return Math.min(this.ticks, clip.length);
-		const period = clip.length + clip.loop.pause;
-		const round = Math.floor(this.ticks / period);
-		const within = Math.min(this.ticks - round * period, clip.length);
-		return clip.loop.mode === 'alternate' && round % 2 === 1 ? clip.length - within : within;
+		if (!this.playing) return Math.min(this.ticks, clip.length);
+		localTime(clip, this.ticks, place);
+		return place.local;
 	}
 
 	seek(ticks: number): void {
@@ -57,8 +57,9 @@ export class Transport {
 	stop(): void {
 		if (!this.playing) return;
 		cancelAnimationFrame(this.frame);
+		const at = Math.round(this.local);
 		this.playing = false;
-		this.ticks = Math.round(this.local);
+		this.ticks = at;
 	}
 
 	private readonly advance = (time: number): void => {

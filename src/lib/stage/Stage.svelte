@@ -3,7 +3,7 @@
 	import { toast } from 'svelte-sonner';
 	import { Matrix4, Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
-	import { evaluateClip, evaluateRound, POSE_STRIDE } from '$core/clip/compile';
+	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { movePivot } from '$core/document/edits/pivot';
 	import { AXES, channelsOfClip, type Vec3 } from '$core/document/types';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
@@ -167,9 +167,7 @@
 			scene.setTwin([], null, null);
 			return;
 		}
-		const pose = new Float64Array(compiled.rest.length);
-		evaluateClip(compiled, session.transport.ticks, pose);
-		scene.setTwin(twins, compiled, pose);
+		scene.setTwin(twins, compiled, session.poseOf(compiled));
 	});
 
 	const GHOSTS = 3;
