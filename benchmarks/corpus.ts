@@ -58,7 +58,9 @@ function vector(name: string, components: readonly Component[]): CorpusCurve {
 		start: 0,
 		end,
 		pieces: mergePieces(components.map((component) => component.pieces)),
-		evaluate: (t, out) => components.forEach((c, k) => (out[k] = c.value(t))),
+		evaluate(t, out) {
+			for (let k = 0; k < components.length; k++) out[k] = components[k].value(t);
+		},
 	};
 	return { name, source, range };
 }
@@ -72,7 +74,7 @@ function rotation(name: string, components: readonly Component[]): CorpusCurve {
 		end,
 		pieces: mergePieces(components.map((component) => component.pieces)),
 		evaluate: (t, out) => {
-			components.forEach((c, k) => (euler[k] = c.value(t)));
+			for (let k = 0; k < 3; k++) euler[k] = components[k].value(t);
 			eulerInto(euler[0], euler[1], euler[2], 'XYZ', out);
 		},
 	};

@@ -161,14 +161,18 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 /** Verified fits a second on one thread, for sources with so many components. */
 function rate(corpus: readonly CorpusCurve[], size: number): number {
 	const chosen = corpus.filter(({ source }) => source.size === size);
-	for (const { source, range } of chosen) fit(source, 0.001 * range);
-	const start = performance.now();
-	let count = 0;
-	while (performance.now() - start < 1500) {
-		for (const { source, range } of chosen) fit(source, 0.001 * range);
-		count += chosen.length;
+	let best = 0;
+	// The best of several windows: what else the machine does only ever slows one down.
+	for (let window = 0; window < 8; window++) {
+		const start = performance.now();
+		let count = 0;
+		while (performance.now() - start < 300) {
+			for (const { source, range } of chosen) fit(source, 0.001 * range);
+			count += chosen.length;
+		}
+		best = Math.max(best, (1000 * count) / (performance.now() - start));
 	}
-	return (1000 * count) / (performance.now() - start);
+	return best;
 }
 
 export async function fitFigures(): Promise<Figure[]> {

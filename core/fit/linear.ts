@@ -21,15 +21,6 @@ interface Vertices {
 	values: Float64Array;
 }
 
-/** Lowest and highest line of each component over a segment, by their values at its two ends. */
-interface Segment {
-	to: number;
-	startFlat: Float64Array;
-	startSteep: Float64Array;
-	endFlat: Float64Array;
-	endSteep: Float64Array;
-}
-
 /**
  * Vertices over one run. `mayReach(i, j)` can forbid a segment; a neighbouring sample is always allowed. With
  * `pinned`, first and last vertex have exactly the values of their samples.
@@ -53,7 +44,9 @@ export function stabCorridor(
 		low[k] = values[k] - room;
 		high[k] = values[k] + room;
 	}
-	const segments: Segment[] = [];
+	const at = [0];
+	// Of each segment and component, the lowest and the highest line by their values at start and end.
+	const lines: number[] = [];
 	let from = 0;
 	while (from < count - 1) {
 		for (let k = 0; k < size; k++) {
@@ -75,34 +68,26 @@ export function stabCorridor(
 			}
 			to = j;
 		}
-		const segment: Segment = {
-			to,
-			startFlat: new Float64Array(size),
-			startSteep: new Float64Array(size),
-			endFlat: new Float64Array(size),
-			endSteep: new Float64Array(size),
-		};
 		for (let k = 0; k < size; k++) {
-			segment.startFlat[k] = stabbers[k].flattest(times[from]);
-			segment.startSteep[k] = stabbers[k].steepest(times[from]);
-			segment.endFlat[k] = low[k] = stabbers[k].flattest(times[to]);
-			segment.endSteep[k] = high[k] = stabbers[k].steepest(times[to]);
+			const stabber = stabbers[k];
+			low[k] = stabber.flattest(times[to]);
+			high[k] = stabber.steepest(times[to]);
+			lines.push(stabber.flattest(times[from]), stabber.steepest(times[from]), low[k], high[k]);
 		}
-		segments.push(segment);
+		at.push(to);
 		from = to;
 	}
-	const at = [0, ...segments.map((segment) => segment.to)];
 	const result = new Float64Array(at.length * size);
 	for (let k = 0; k < size; k++) {
-		const last = segments.at(-1)!;
-		let v = (last.endFlat[k] + last.endSteep[k]) / 2;
+		let v = (low[k] + high[k]) / 2;
 		result[(at.length - 1) * size + k] = v;
-		for (let i = segments.length - 1; i >= 0; i--) {
+		for (let i = at.length - 2; i >= 0; i--) {
 			// Between the two extreme lines of the segment, the one that ends at the chosen value.
-			const { startFlat, startSteep, endFlat, endSteep } = segments[i];
-			const span = endSteep[k] - endFlat[k];
-			const share = span > 1e-300 ? Math.min(1, Math.max(0, (v - endFlat[k]) / span)) : 0.5;
-			v = startFlat[k] + share * (startSteep[k] - startFlat[k]);
+			const line = 4 * (i * size + k);
+			const [startFlat, startSteep, endFlat] = [lines[line], lines[line + 1], lines[line + 2]];
+			const span = lines[line + 3] - endFlat;
+			const share = span > 1e-300 ? Math.min(1, Math.max(0, (v - endFlat) / span)) : 0.5;
+			v = startFlat + share * (startSteep - startFlat);
 			result[i * size + k] = v;
 		}
 	}

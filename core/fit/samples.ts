@@ -1,7 +1,7 @@
 /** Samples of a source between its jumps, dense where it bends, on times that a float32 reader can tell apart. */
 import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
 import { float32Before } from './sampler';
-import { distance, JUST_BEFORE, rotates, type Form, type Source } from './source';
+import { distance, JUST_BEFORE, rotates, type Source } from './source';
 
 /** A stretch without jumps. */
 export interface Run {
@@ -22,51 +22,60 @@ const DEEPEST = 14;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
 const FINE = 0.5;
 
-class RunBuilder {
-	private times: number[] = [];
-	private values: number[] = [];
-	private slack: number[] = [];
+/** What has been read of a source, in the order of reading: a row is a time and `size` numbers. */
+class Rows {
+	times: Float64Array = new Float64Array(256);
+	values: Float64Array;
+	private count = 0;
+	private readonly scratch: Float64Array;
 
-	constructor(private readonly size: number) {}
-
-	get lastTime(): number | undefined {
-		return this.times.at(-1);
+	constructor(private readonly source: Source) {
+		this.values = new Float64Array(256 * source.size);
+		this.scratch = new Float64Array(source.size);
 	}
 
-	push(time: number, value: Float64Array, slack: number): void {
-		const last = this.times.length - 1;
-		if (last >= 0 && slack > this.slack[last]) this.slack[last] = slack;
-		this.times.push(time);
-		for (let k = 0; k < this.size; k++) this.values.push(value[k]);
-		this.slack.push(slack);
+	/** Reads the source at ticks, as the sample of a time in seconds; gives the row. */
+	read(time: number, ticks: number): number {
+		const row = this.count++;
+		if (row === this.times.length) {
+			this.times = doubled(this.times);
+			this.values = doubled(this.values);
+		}
+		this.source.evaluate(ticks, this.scratch);
+		const { size } = this.source;
+		this.times[row] = time;
+		for (let k = 0; k < size; k++) this.values[row * size + k] = this.scratch[k];
+		return row;
 	}
 
-	finish(): Run {
-		return {
-			times: Float64Array.from(this.times),
-			values: Float64Array.from(this.values),
-			slack: Float64Array.from(this.slack),
-			count: this.times.length,
-		};
+	/** How far the middle row is off the chord of two others. */
+	middleOff(a: number, middle: number, b: number): number {
+		const { values, source } = this;
+		const { size } = source;
+		const [from, at, to] = [a * size, middle * size, b * size];
+		let worst = 0;
+		if (!rotates(source)) {
+			for (let k = 0; k < size; k++)
+				worst = Math.max(worst, Math.abs((values[from + k] + values[to + k]) / 2 - values[at + k]));
+			return worst;
+		}
+		let dot = 0;
+		for (let k = 0; k < 4; k++) dot += values[from + k] * values[to + k];
+		const sign = dot < 0 ? -1 : 1;
+		for (let k = 0; k < 4; k++) this.scratch[k] = (values[from + k] + sign * values[to + k]) / 2;
+		return distance(source, this.scratch, values.subarray(at, at + 4));
 	}
+}
+
+function doubled(array: Float64Array): Float64Array {
+	const larger = new Float64Array(array.length * 2);
+	larger.set(array);
+	return larger;
 }
 
 /** Ticks at which the value jumps, inside (start, end]. */
 function jumpTicks(source: Source): number[] {
 	return source.pieces.filter((p) => p.jump && p.t > source.start && p.t <= source.end).map((p) => p.t);
-}
-
-function middleOff(
-	form: Form,
-	a: Float64Array,
-	middle: Float64Array,
-	b: Float64Array,
-	chord: Float64Array,
-): number {
-	let sign = 1;
-	if (rotates(form)) sign = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3] < 0 ? -1 : 1;
-	for (let k = 0; k < form.size; k++) chord[k] = (a[k] + sign * b[k]) / 2;
-	return distance(form, chord, middle);
 }
 
 /**
@@ -77,7 +86,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 	const { size } = source;
 	const bounds = [source.start, ...jumpTicks(source), source.end];
 	const runs: Run[] = [];
-	const chord = new Float64Array(size);
+	const rows = new Rows(source);
 	let previousEnd = -1;
 	for (let r = 0; r + 1 < bounds.length; r++) {
 		const [from, to] = [bounds[r], bounds[r + 1]];
@@ -87,30 +96,36 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		// A run that ends in a jump ends one float32 before it.
 		const endTime = isLast ? seconds : float32Before(seconds);
 		const endTick = isLast ? to : to - JUST_BEFORE;
-		const builder = new RunBuilder(size);
-		const timeOf = (tick: number) => Math.min(endTime, Math.fround(ticksToSeconds(tick)));
-		/** The value at the float32 time next to a tick. */
-		const read = (tick: number): { time: number; value: Float64Array } => {
-			const time = timeOf(tick);
-			const value = new Float64Array(size);
-			source.evaluate(Math.min(Math.max(time * TICKS_PER_SECOND, from), endTick), value);
-			return { time, value };
+		/** Rows that the run keeps, and their slack. */
+		const kept: number[] = [];
+		const slacks: number[] = [];
+		/** Reads the value at the float32 time next to some seconds. */
+		const read = (at: number): number => {
+			const time = Math.min(endTime, Math.fround(at));
+			return rows.read(time, Math.min(Math.max(time * TICKS_PER_SECOND, from), endTick));
 		};
-		type Sample = ReturnType<typeof read>;
-		const push = (sample: Sample, slack: number) => {
-			if (sample.time > (builder.lastTime ?? previousEnd)) builder.push(sample.time, sample.value, slack);
+		let lastTime = previousEnd;
+		const keep = (row: number, slack: number): void => {
+			if (!(rows.times[row] > lastTime)) return;
+			const last = kept.length - 1;
+			if (last >= 0 && slack > slacks[last]) slacks[last] = slack;
+			kept.push(row);
+			slacks.push(slack);
+			lastTime = rows.times[row];
 		};
-		const divide = (a: Sample, b: Sample, depth: number): void => {
-			const middle = read(((a.time + b.time) / 2) * TICKS_PER_SECOND);
-			if (middle.time <= a.time || middle.time >= b.time) {
-				push(b, 0);
+		const divide = (a: number, b: number, depth: number): void => {
+			const [aTime, bTime] = [rows.times[a], rows.times[b]];
+			const middle = read((aTime + bTime) / 2);
+			const time = rows.times[middle];
+			if (time <= aTime || time >= bTime) {
+				keep(b, 0);
 				return;
 			}
-			const off = middleOff(source, a.value, middle.value, b.value, chord);
+			const off = rows.middleOff(a, middle, b);
 			if (off <= FINE * bound || depth >= DEEPEST) {
 				// Halving a cell quarters how far its chord is off.
-				push(middle, off / 4);
-				push(b, off / 4);
+				keep(middle, off / 4);
+				keep(b, off / 4);
 				return;
 			}
 			divide(a, middle, depth + 1);
@@ -119,8 +134,8 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		const corners = source.pieces.map((p) => p.t).filter((t) => t > from && t < to);
 		for (const t of extra) if (t > from && t < to) corners.push(t);
 		const stops = [from, ...corners.sort((x, y) => x - y), to];
-		let at = read(from);
-		push(at, 0);
+		let at = read(ticksToSeconds(from));
+		keep(at, 0);
 		for (let i = 0; i + 1 < stops.length; i++) {
 			const ticks = stops[i + 1] - stops[i];
 			const cells = Math.max(
@@ -129,15 +144,25 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 				Math.min(MOST_FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL)),
 			);
 			for (let c = 1; c <= cells; c++) {
-				const next = read(c === cells ? stops[i + 1] : stops[i] + (ticks * c) / cells);
-				if (next.time <= at.time) continue;
+				const next = read(ticksToSeconds(c === cells ? stops[i + 1] : stops[i] + (ticks * c) / cells));
+				if (rows.times[next] <= rows.times[at]) continue;
 				divide(at, next, 0);
 				at = next;
 			}
 		}
-		const run = builder.finish();
-		if (run.count === 0) continue;
-		previousEnd = run.times[run.count - 1];
+		const count = kept.length;
+		if (count === 0) continue;
+		const run: Run = {
+			times: new Float64Array(count),
+			values: new Float64Array(count * size),
+			slack: Float64Array.from(slacks),
+			count,
+		};
+		for (let i = 0; i < count; i++) {
+			run.times[i] = rows.times[kept[i]];
+			for (let k = 0; k < size; k++) run.values[i * size + k] = rows.values[kept[i] * size + k];
+		}
+		previousEnd = lastTime;
 		runs.push(run);
 	}
 	if (rotates(source)) alignSigns(runs);
