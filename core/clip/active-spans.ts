@@ -1,6 +1,6 @@
 /**
- * Many channels at one time, in order of time: the span that each channel is in lies in one flat array, so that a
- * frame of forward play reads memory in a row and looks nothing up.
+ * Many channels at one time, in order of time. What each channel does in the span that it is in lies in flat arrays, so
+ * that a frame of forward play reads memory in a row, and looks nothing up until some channel comes to its next key.
  */
 import {
 	SPAN_BEZIER,
@@ -10,76 +10,124 @@ import {
 	STRIDE,
 	type CompiledCurve,
 } from '../curve/compile';
-import { evaluateCurve, seekSpan } from '../curve/evaluate';
-import { solveMonotoneCubic } from '../easing/cubic-bezier';
+import { bezierChange, cubicChange, evaluateCurve, seekSpan } from '../curve/evaluate';
 
-/** Numbers a channel: from and to (ticks), then the coefficients of its span as in `compile.ts`. */
-const BLOCK = 2 + STRIDE;
-/** Not a polynomial: the curve itself is asked. */
-const ASK_CURVE = 255;
+/** In the place of a span's kind: beyond the keys, where the curve's ends say what it does. */
+const OUTSIDE = 255;
+/** Before all times; a finite number, so that times no slope it is nothing. */
+const LONG_AGO = -Number.MAX_VALUE;
 
 export class ActiveSpans {
-	private readonly block: Float64Array;
-	private readonly kinds: Uint8Array;
+	/** Ticks from which, and until which, a channel stays in its span. */
+	private readonly since: Float64Array;
+	private readonly until: Float64Array;
+	/** Value at `since` and slope a tick, which is 0 for all but straight spans. */
+	private readonly starts: Float64Array;
+	private readonly slopes: Float64Array;
 	private readonly values: Float64Array;
+	private readonly kinds: Uint8Array;
+	/** Channels that are neither held nor straight now, kind by kind: the first of each list, as many as its count. */
+	private readonly cubics: Int32Array;
+	private cubicCount = 0;
+	private readonly beziers: Int32Array;
+	private bezierCount = 0;
+	private readonly others: Int32Array;
+	private otherCount = 0;
+	/** Coefficients of cubics and Beziers, STRIDE a channel. */
+	private readonly rows: Float64Array;
+	/** Where no channel leaves its span. */
+	private allSince = NaN;
+	private allUntil = NaN;
 
 	constructor(private readonly curves: readonly CompiledCurve[]) {
+		const count = curves.length;
 		// An empty stretch at NaN: the first evaluation loads every channel.
-		this.block = new Float64Array(curves.length * BLOCK).fill(NaN);
-		this.kinds = new Uint8Array(curves.length);
-		this.values = new Float64Array(curves.length);
+		this.since = new Float64Array(count).fill(NaN);
+		this.until = new Float64Array(count).fill(NaN);
+		this.starts = new Float64Array(count);
+		this.slopes = new Float64Array(count);
+		this.values = new Float64Array(count);
+		this.kinds = new Uint8Array(count);
+		this.cubics = new Int32Array(count);
+		this.beziers = new Int32Array(count);
+		this.others = new Int32Array(count);
+		this.rows = new Float64Array(count * STRIDE);
 	}
 
 	/** The values of all channels at `t`, in a buffer that the next call writes again. Allocates nothing. */
 	evaluate(t: number): Float64Array {
-		const { block: k, kinds, values } = this;
-		for (let i = 0, at = 0; i < values.length; i++, at += BLOCK) {
-			if (!(t >= k[at] && t < k[at + 1])) this.load(i, t);
-			const dt = t - k[at];
-			switch (kinds[i]) {
-				case SPAN_HOLD:
-					values[i] = k[at + 9];
-					break;
-				case SPAN_LINEAR:
-					values[i] = k[at + 9] + dt * k[at + 2];
-					break;
-				case SPAN_CUBIC: {
-					const x = dt * k[at + 2];
-					values[i] = k[at + 9] + ((k[at + 3] * x + k[at + 4]) * x + k[at + 5]) * x;
-					break;
-				}
-				case SPAN_BEZIER: {
-					const u = solveMonotoneCubic(k[at + 3], k[at + 4], k[at + 5], dt * k[at + 2]);
-					values[i] = k[at + 9] + ((k[at + 6] * u + k[at + 7]) * u + k[at + 8]) * u;
-					break;
-				}
-				default:
-					values[i] = evaluateCurve(this.curves[i], t);
-			}
+		if (!(t >= this.allSince && t < this.allUntil)) this.update(t);
+		const { since, starts, slopes, values, rows, cubics, beziers, others } = this;
+		const curved = this.cubicCount + this.bezierCount + this.otherCount;
+		// All channels, since to pick the straight ones would cost more than the others' values, which are overwritten.
+		if (curved < values.length)
+			for (let i = 0; i < values.length; i++) values[i] = starts[i] + (t - since[i]) * slopes[i];
+		for (let n = 0; n < this.cubicCount; n++) {
+			const i = cubics[n];
+			values[i] = starts[i] + cubicChange(rows, i * STRIDE, t - since[i]);
 		}
+		for (let n = 0; n < this.bezierCount; n++) {
+			const i = beziers[n];
+			values[i] = starts[i] + bezierChange(rows, i * STRIDE, t - since[i]);
+		}
+		for (let n = 0; n < this.otherCount; n++) values[others[n]] = evaluateCurve(this.curves[others[n]], t);
 		return values;
 	}
 
-	/** Brings in the span that a channel is in at `t`. */
+	/** Brings in the spans of channels that have left theirs. */
+	private update(t: number): void {
+		const { kinds, since, until, cubics, beziers, others } = this;
+		let latest = -Infinity;
+		let soonest = Infinity;
+		let cubicCount = 0;
+		let bezierCount = 0;
+		let otherCount = 0;
+		for (let i = 0; i < since.length; i++) {
+			if (!(t >= since[i] && t < until[i])) this.load(i, t);
+			if (since[i] > latest) latest = since[i];
+			if (until[i] < soonest) soonest = until[i];
+			const kind = kinds[i];
+			if (kind === SPAN_CUBIC) cubics[cubicCount++] = i;
+			else if (kind === SPAN_BEZIER) beziers[bezierCount++] = i;
+			else if (kind > SPAN_BEZIER) others[otherCount++] = i;
+		}
+		this.allSince = latest;
+		this.allUntil = soonest;
+		this.cubicCount = cubicCount;
+		this.bezierCount = bezierCount;
+		this.otherCount = otherCount;
+	}
+
 	private load(i: number, t: number): void {
 		const curve = this.curves[i];
-		const { block, kinds } = this;
-		const at = i * BLOCK;
+		const { times, values } = curve;
 		const last = curve.count - 1;
-		if (t < curve.times[0] || t >= curve.times[last]) {
-			const before = t < curve.times[0];
+		this.slopes[i] = 0;
+		const before = t < times[0];
+		if (before || t >= times[last]) {
 			const holds = last === 0 || (before ? curve.before : curve.after) === 'hold';
-			block[at] = before ? -Infinity : curve.times[last];
-			block[at + 1] = before ? curve.times[0] : Infinity;
-			block[at + 9] = curve.values[before ? 0 : last];
-			kinds[i] = holds ? SPAN_HOLD : ASK_CURVE;
+			this.since[i] = before ? LONG_AGO : times[last];
+			this.until[i] = before ? times[0] : Infinity;
+			this.kinds[i] = holds ? SPAN_HOLD : OUTSIDE;
+			this.starts[i] = values[before ? 0 : last];
 			return;
 		}
 		const span = seekSpan(curve, t);
 		curve.cursor = span;
-		block[at] = curve.times[span];
-		block[at + 1] = curve.times[span + 1];
-		for (let k = 0; k < STRIDE; k++) block[at + 2 + k] = curve.coefficients[span * STRIDE + k];
-		kinds[i] = curve.kinds[span] <= SPAN_BEZIER ? curve.kinds[span] : ASK_CURVE;
+		const kind = curve.kinds[span];
+		const from = times[span];
+		const to = times[span + 1];
+		const start = values[span];
+		this.kinds[i] = kind;
+		this.since[i] = from;
+		this.until[i] = to;
+		this.starts[i] = start;
+		// Worked out here: the coefficients of many channels are more than near memory holds.
+		if (kind === SPAN_LINEAR) this.slopes[i] = (values[span + 1] - start) / (to - from);
+		else if (kind !== SPAN_HOLD) {
+			const { coefficients } = curve;
+			const { rows } = this;
+			for (let k = 0; k < STRIDE; k++) rows[i * STRIDE + k] = coefficients[span * STRIDE + k];
+		}
 	}
 }

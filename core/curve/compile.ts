@@ -8,14 +8,13 @@ import type { Piece } from '../fit/source';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
 import type { EndKind, Ends, Key, Shape, SpringShape } from './types';
 
-// What a span computes; `coefficients` holds eight numbers a span, as said at each. Plain constants, since the
-// evaluator's inner loop reads them.
-// Each holds the value of the span's first key, v0, at index 7.
-/** v0 */
+// What a span computes from its value v0 at its start and its row of `coefficients`, as said at each. Plain constants,
+// since the evaluator's inner loop reads them. The first three kinds are one formula: v0 + ((a·x + b)·x + c)·x.
+/** [1/D, 0, 0, 0] */
 export const SPAN_HOLD = 0;
-/** [slope a tick] */
+/** [1, 0, 0, slope a tick], x in ticks */
 export const SPAN_LINEAR = 1;
-/** [1/D, a, b, c]: v0 + ((a·x + b)·x + c)·x */
+/** [1/D, a, b, c], x in 0…1 */
 export const SPAN_CUBIC = 2;
 /** [1/D, ax, bx, cx, ay, by, cy]: the same cubic in u, where u solves the time cubic */
 export const SPAN_BEZIER = 3;
@@ -23,7 +22,7 @@ export const SPAN_BEZIER = 3;
 export const SPAN_EASE = 4;
 /** [1/D]: ease(x) is the value itself */
 export const SPAN_VALUE = 5;
-export const STRIDE = 8;
+export const STRIDE = 7;
 
 /** A channel ready to evaluate. Times in ticks; spans lie between neighbouring keys. */
 export interface CompiledCurve {
@@ -32,6 +31,7 @@ export interface CompiledCurve {
 	readonly times: Float64Array;
 	readonly values: Float64Array;
 	readonly kinds: Uint8Array;
+	/** A row of STRIDE numbers a span. */
 	readonly coefficients: Float64Array;
 	readonly eases: readonly (((x: number) => number) | null)[];
 	readonly before: EndKind;
@@ -118,9 +118,9 @@ function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
 	const at = index * STRIDE;
 	const inverse = k[at];
 	const ease = curve.eases[index];
-	switch (curve.kinds[index]) {
+	const kind = curve.kinds[index];
+	switch (kind) {
 		case SPAN_LINEAR:
-			return inverse;
 		case SPAN_CUBIC:
 			return inverse * (x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3]);
 		case SPAN_BEZIER: {
@@ -132,7 +132,7 @@ function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
 		case SPAN_VALUE: {
 			const step = 1e-6;
 			const [a, b] = x === 0 ? [0, step] : [1 - step, 1];
-			const scale = curve.kinds[index] === SPAN_EASE ? k[at + 1] : 1;
+			const scale = kind === SPAN_EASE ? k[at + 1] : 1;
 			return (inverse * scale * (ease!(b) - ease!(a))) / step;
 		}
 		default:
@@ -143,40 +143,41 @@ function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
 /** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */
 export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): CompiledCurve {
 	const count = keys.length;
-	const spans = count - 1;
+	const last = count - 1;
 	// One time more than keys, so that the evaluator may look at the end of any span; a lone key has a span that holds.
 	const times = new Float64Array(count + 1).fill(Infinity);
 	const values = new Float64Array(count);
-	const kinds = new Uint8Array(Math.max(1, spans));
-	const coefficients = new Float64Array(Math.max(1, spans) * STRIDE);
-	const eases: (((x: number) => number) | null)[] = new Array(spans).fill(null);
+	const kinds = new Uint8Array(Math.max(1, last));
+	const coefficients = new Float64Array(Math.max(1, last) * STRIDE);
+	const eases: (((x: number) => number) | null)[] = new Array(last).fill(null);
 	for (let i = 0; i < count; i++) {
 		times[i] = keys[i].t;
 		values[i] = keys[i].v;
-		if (i < spans || i === 0) coefficients[i * STRIDE + 7] = keys[i].v;
 	}
-	for (let i = 0; i < spans; i++) {
+	for (let i = 0; i < last; i++) {
 		const at = i * STRIDE;
 		const shape = keys[i].shape;
 		const ticks = times[i + 1] - times[i];
 		const change = values[i + 1] - values[i];
+		let kind = SPAN_HOLD;
 		coefficients[at] = 1 / ticks;
-		if (shape.kind === 'hold') kinds[i] = SPAN_HOLD;
-		else if (shape.kind === 'linear') {
-			kinds[i] = SPAN_LINEAR;
-			coefficients[at] = change / ticks;
+		if (shape.kind === 'linear') {
+			kind = SPAN_LINEAR;
+			coefficients[at] = 1;
+			coefficients[at + 3] = change / ticks;
 		} else if (shape.kind === 'spring') {
-			kinds[i] = SPAN_VALUE;
+			kind = SPAN_VALUE;
 			eases[i] = springValue(shape, values[i], values[i + 1], ticks);
-		} else {
+		} else if (shape.kind !== 'hold') {
 			const handles = bezierOf(keys, i, context);
-			if (handles) kinds[i] = writeBezier(handles, change, coefficients, at);
+			if (handles) kind = writeBezier(handles, change, coefficients, at);
 			else {
-				kinds[i] = SPAN_EASE;
+				kind = SPAN_EASE;
 				coefficients[at + 1] = change;
 				eases[i] = easeOf(shape);
 			}
 		}
+		kinds[i] = kind;
 	}
 	// Numbers that may or may not be whole stay out of the object: curves of one hidden class evaluate faster.
 	const endSlopes = new Float64Array(2);
@@ -193,8 +194,8 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
 		cursor: 0,
 	};
 	const jumps = (i: number) => keys[i].shape.kind === 'hold' || keys[i].shape.kind === 'steps';
-	if (spans > 0 && !jumps(0)) endSlopes[0] = endSlope(curve, 0, 0);
-	if (spans > 0 && !jumps(spans - 1)) endSlopes[1] = endSlope(curve, spans - 1, 1);
+	if (last > 0 && !jumps(0)) endSlopes[0] = endSlope(curve, 0, 0);
+	if (last > 0 && !jumps(last - 1)) endSlopes[1] = endSlope(curve, last - 1, 1);
 	return curve;
 }
 

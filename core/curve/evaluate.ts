@@ -1,14 +1,6 @@
 /** The one evaluator: the stage, the lanes, the checks, the fit and the exports all read curves through it. */
 import { solveMonotoneCubic } from '../easing/cubic-bezier';
-import {
-	SPAN_BEZIER,
-	SPAN_CUBIC,
-	SPAN_EASE,
-	SPAN_HOLD,
-	SPAN_LINEAR,
-	STRIDE,
-	type CompiledCurve,
-} from './compile';
+import { SPAN_BEZIER, SPAN_CUBIC, SPAN_EASE, STRIDE, type CompiledCurve } from './compile';
 
 /** The span that holds `t`, for times from the first to before the last key: the next one, or a binary search. */
 export function seekSpan(curve: CompiledCurve, t: number): number {
@@ -25,29 +17,28 @@ export function seekSpan(curve: CompiledCurve, t: number): number {
 	return low;
 }
 
+/** What a hold, a linear or a cubic span adds to its first value, from the row at `at`, `dt` ticks from its start. */
+export function cubicChange(k: Float64Array, at: number, dt: number): number {
+	const x = dt * k[at];
+	return ((k[at + 1] * x + k[at + 2]) * x + k[at + 3]) * x;
+}
+
+/** The same of a span with handles. */
+export function bezierChange(k: Float64Array, at: number, dt: number): number {
+	const u = solveMonotoneCubic(k[at + 1], k[at + 2], k[at + 3], dt * k[at]);
+	return ((k[at + 4] * u + k[at + 5]) * u + k[at + 6]) * u;
+}
+
 function spanValue(curve: CompiledCurve, span: number, t: number): number {
 	const k = curve.coefficients;
 	const at = span * STRIDE;
-	const v0 = k[at + 7];
+	const v0 = curve.values[span];
 	const dt = t - curve.times[span];
-	switch (curve.kinds[span]) {
-		case SPAN_HOLD:
-			return v0;
-		case SPAN_LINEAR:
-			return v0 + dt * k[at];
-		case SPAN_CUBIC: {
-			const x = dt * k[at];
-			return v0 + ((k[at + 1] * x + k[at + 2]) * x + k[at + 3]) * x;
-		}
-		case SPAN_BEZIER: {
-			const u = solveMonotoneCubic(k[at + 1], k[at + 2], k[at + 3], dt * k[at]);
-			return v0 + ((k[at + 4] * u + k[at + 5]) * u + k[at + 6]) * u;
-		}
-		case SPAN_EASE:
-			return v0 + k[at + 1] * curve.eases[span]!(dt * k[at]);
-		default:
-			return curve.eases[span]!(dt * k[at]);
-	}
+	const kind = curve.kinds[span];
+	if (kind <= SPAN_CUBIC) return v0 + cubicChange(k, at, dt);
+	if (kind === SPAN_BEZIER) return v0 + bezierChange(k, at, dt);
+	const eased = curve.eases[span]!(dt * k[at]);
+	return kind === SPAN_EASE ? v0 + k[at + 1] * eased : eased;
 }
 
 function outsideKeys(curve: CompiledCurve, t: number, before: boolean): number {

@@ -16,6 +16,11 @@ export interface VectorCurve {
 	readonly progress: CompiledCurve;
 	/** How two neighbours are mixed: colours in a space, orientations the short way round. */
 	readonly mix: ColourSpace | 'turn';
+	/** The keys' numbers, four a key; of turns, those of the next key on the near side are `ends`. */
+	readonly starts: Float64Array;
+	readonly ends: Float64Array;
+	/** Of each span that turns, the angle between its ends and the inverse of its sine; 0, 0 where it is too small. */
+	readonly turns: Float64Array;
 }
 
 /** Neither colours nor orientations go on or add up: they hold, or come again. */
@@ -40,7 +45,32 @@ export function compileVector(
 	mix: VectorCurve['mix'],
 ): VectorCurve {
 	const own: Ends = { before: vectorEnd(ends.before), after: vectorEnd(ends.after) };
-	return { keys, mix, progress: compileCurve(progressKeys(keys), own, { ...context, accumulates: false }) };
+	const progress = compileCurve(progressKeys(keys), own, { ...context, accumulates: false });
+	return { keys, mix, progress, ...spanTurns(keys, mix) };
+}
+
+/** Below this angle (radians) a slerp is a straight line to within 1e-14. */
+const LEAST_TURN = 1e-6;
+
+/** What slerp (glTF 2.0, appendix C.4) needs of each span, worked out once. */
+function spanTurns(keys: readonly Key[], mix: VectorCurve['mix']) {
+	const starts = new Float64Array(4 * keys.length);
+	const ends = new Float64Array(4 * keys.length);
+	const turns = new Float64Array(2 * keys.length);
+	keys.forEach((key, i) => {
+		const next = (keys[i + 1] ?? key).vector!;
+		const own = key.vector!;
+		const dot = own[0] * next[0] + own[1] * next[1] + own[2] * next[2] + own[3] * next[3];
+		const near = mix === 'turn' && dot < 0 ? -1 : 1;
+		starts.set(own, 4 * i);
+		for (let k = 0; k < 4; k++) ends[4 * i + k] = near * next[k];
+		const angle = Math.acos(Math.min(1, Math.abs(dot)));
+		if (mix === 'turn' && angle > LEAST_TURN) {
+			turns[2 * i] = angle;
+			turns[2 * i + 1] = 1 / Math.sin(angle);
+		}
+	});
+	return { starts, ends, turns };
 }
 
 /** Time within the keys that a time outside them shows, as the ends say. */
@@ -124,25 +154,44 @@ export function turnRises(keys: readonly Key[], from: number, to: number): Key[]
 	});
 }
 
-const turned = new Float64Array(4);
+/** The span that holds a time within the keys: the last one found, the one after it, or by search. */
+function spanOf(progress: CompiledCurve, t: number): number {
+	const { times, cursor } = progress;
+	if (t >= times[cursor] && t < times[cursor + 1]) return cursor;
+	const last = progress.count - 1;
+	return t >= times[last] ? last : seekSpan(progress, t);
+}
 
 /** Writes the four numbers of a vector channel at a time in ticks, at `at`. Allocates nothing for turns and sRGB. */
 export function evaluateVector(
-	{ keys, progress, mix }: VectorCurve,
+	{ keys, progress, mix, starts, ends, turns }: VectorCurve,
 	t: number,
 	out: { [index: number]: number },
 	at = 0,
 ): void {
 	const local = foldTime(progress, t);
 	const last = keys.length - 1;
-	const span = local >= progress.times[last] ? last : seekSpan(progress, local);
-	const from = keys[span];
-	const to = keys[Math.min(last, span + 1)];
+	const span = spanOf(progress, local);
 	const share = span === last ? 0 : evaluateCurve(progress, local) - span;
-	if (from.shape.kind === 'tangents' && span < last) alongTangents(from, to, share, out, at);
-	else if (mix !== 'turn') mixColours(from.vector!, to.vector!, share, mix, out, at);
-	else {
-		slerp(from.vector!, to.vector!, share, turned);
-		for (let k = 0; k < 4; k++) out[at + k] = turned[k];
+	if (span < last && keys[span].shape.kind === 'tangents') {
+		alongTangents(keys[span], keys[span + 1], share, out, at);
+		return;
 	}
+	if (mix !== 'turn') {
+		mixColours(keys[span].vector!, keys[Math.min(last, span + 1)].vector!, share, mix, out, at);
+		return;
+	}
+	const angle = turns[2 * span];
+	let from = 1 - share;
+	let to = share;
+	if (angle !== 0) {
+		const inverse = turns[2 * span + 1];
+		from = Math.sin(angle * from) * inverse;
+		to = Math.sin(angle * to) * inverse;
+	}
+	const row = 4 * span;
+	out[at] = from * starts[row] + to * ends[row];
+	out[at + 1] = from * starts[row + 1] + to * ends[row + 1];
+	out[at + 2] = from * starts[row + 2] + to * ends[row + 2];
+	out[at + 3] = from * starts[row + 3] + to * ends[row + 3];
 }

@@ -140,8 +140,7 @@ function slopeBeside(component: ComponentSlot, from: number, to: number, atEnd: 
 	while (span < last - 1 && curve.times[span + 1] <= middle) span++;
 	const k = curve.coefficients;
 	const c = span * STRIDE;
-	if (curve.kinds[span] === SPAN_LINEAR) return k[c] * factor * TICKS_PER_SECOND;
-	if (curve.kinds[span] !== SPAN_CUBIC) return 0;
+	if (curve.kinds[span] > SPAN_CUBIC) return 0;
 	const x = ((atEnd ? to : from) - curve.times[span]) * k[c];
 	return ((3 * k[c + 1] * x + 2 * k[c + 2]) * x + k[c + 3]) * k[c] * factor * TICKS_PER_SECOND;
 }
