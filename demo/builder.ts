@@ -1,9 +1,12 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key, Shape } from '../core/curve/types';
+import { putBlend } from '../core/document/edits/clips';
 import { HOLD_ENDS, setShape, setVector } from '../core/document/edits/keys';
 import { REST } from '../core/document/edits/parts';
 import {
 	channelId,
+	emptyDoc,
+	type BlendKind,
 	type Component,
 	type Doc,
 	formulaId,
@@ -60,7 +63,7 @@ export class ProjectBuilder {
 		private readonly frameRate: number,
 	) {
 		const project = { type: 'project' as const, id: slug(name), name, space, frameRate };
-		this.doc = { project, parts: {}, clips: {}, channels: {}, formulas: {}, cues: {} };
+		this.doc = emptyDoc(project);
 	}
 
 	private order(): string {
@@ -182,6 +185,12 @@ export class ProjectBuilder {
 			payload,
 		};
 		this.doc = { ...this.doc, cues: { ...this.doc.cues, [id]: cue } };
+		return this;
+	}
+
+	blend(from: string, to: string, kind: BlendKind, seconds: number, shape: Shape = eased(0.4, 0.4)): this {
+		const ends = { from: slug(from), to: slug(to) };
+		this.doc = putBlend(this.doc, { ...ends, kind, seconds, start: 'start', shape });
 		return this;
 	}
 

@@ -233,5 +233,8 @@ export function makeParcelSlip(): Doc {
 			[130, 1],
 		])
 		.cue('read aloud', 30, { text: 'The noon boat is early' });
-	return p.build();
+	return p
+		.blend('slip arrives', 'stamp press', 'inertial', 0.25)
+		.blend('stamp press', 'slip arrives', 'crossfade', 0.3)
+		.build();
 }

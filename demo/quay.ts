@@ -411,5 +411,8 @@ export function makeQuay(): Doc {
 		[24, '#c8452c', eased(0, 0.5)],
 		[42, '#e3b341', hold],
 	]);
-	return p.build();
+	return p
+		.blend('crane swing', 'sack drop', 'crossfade', 0.4)
+		.blend('sack drop', 'crane swing', 'inertial', 0.5)
+		.build();
 }

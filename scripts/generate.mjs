@@ -5,7 +5,7 @@ import standaloneCode from 'ajv/dist/standalone/index.js';
 
 const root = new URL('../', import.meta.url);
 const schema = JSON.parse(readFileSync(new URL('docs/schema/hillock-project.schema.json', root), 'utf8'));
-const KINDS = ['project', 'part', 'clip', 'channel', 'formula', 'cue', 'changeset'];
+const KINDS = ['project', 'part', 'clip', 'channel', 'formula', 'cue', 'blend', 'savedShape', 'changeset'];
 
 const ajv = new Ajv.default({
 	code: { source: true, esm: true },

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { eased, hold, linear, ONCE, ProjectBuilder, REPEAT } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
 import { compileClip, evaluateClip, POSE_STRIDE } from '../clip/compile';
+import { putBlend } from '../document/edits/clips';
 import type { Doc, Loop } from '../document/types';
 import { angleBetween, fromEuler } from '../pose/quaternion';
 import { cuesPassed } from './cue-track';
@@ -10,6 +11,7 @@ import { decayOf, offsetAt } from './inertial';
 import { layOver } from './mix';
 import { Player, type PlayerCue } from './player';
 import { blendPops } from './pops';
+import { blendSpec } from './stored';
 
 /** A ferry that waits, travels on and turns about, with cues. */
 function ferry(): Doc {
@@ -325,6 +327,21 @@ describe('a player', () => {
 		expect(player.trigger('stop')).toBe(false);
 		expect(() => player.play({ clip: 'dive', blend: CUT })).toThrow(/no clip "dive"/);
 		expect(() => player.advance(NaN)).toThrow(RangeError);
+	});
+
+	it('plays a stored blend with its own shape', () => {
+		const doc = putBlend(ferry(), {
+			from: 'wait',
+			to: 'cruise',
+			kind: 'crossfade',
+			seconds: 2,
+			start: 0.5,
+			shape: { kind: 'eased', start: 0.5, finish: 0.5 },
+		});
+		const spec = blendSpec(Object.values(doc.blends)[0]);
+		expect(spec).toMatchObject({ kind: 'crossfade', seconds: 2, start: { seconds: 0.5 } });
+		expect([0, 0.5, 1].map(spec.ease!)).toEqual([0, 0.5, 1].map((v) => expect.closeTo(v, 9)));
+		expect(spec.ease!(0.2)).toBeLessThan(0.1);
 	});
 
 	it('turns the way chosen at the start of a fade all through it', () => {

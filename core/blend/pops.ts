@@ -23,7 +23,8 @@ export interface Pop {
 
 /** Seconds over which rates are measured on both sides. */
 const STEP = 1 / 480;
-const GROUPS: readonly { property: Property; at: number; size: number }[] = [
+/** Properties with their places in a pose. */
+export const GROUPS: readonly { property: Property; at: number; size: number }[] = [
 	{ property: 'translation', at: 0, size: 3 },
 	{ property: 'rotation', at: 3, size: 3 },
 	{ property: 'scale', at: 6, size: 3 },

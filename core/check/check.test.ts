@@ -14,7 +14,7 @@ import {
 	type KeyRow,
 } from '../../demo/builder';
 import { setSide } from '../document/edits/keys';
-import type { Doc, Loop } from '../document/types';
+import type { BlendKind, Doc, Loop } from '../document/types';
 import { checkClip } from './check';
 import type { Rule } from './finding';
 
@@ -40,9 +40,27 @@ const bent = (rise: number): Doc =>
 		{ mode: 'split', reach: 0.5, rise },
 	);
 
+/** A clip that ends at 4, and one that begins at 0. */
+const apart = (kind: BlendKind): Doc =>
+	new ProjectBuilder('Check', 'world', 30)
+		.part('crate', { kind: 'box', size: [1, 1, 1] })
+		.startClip('up', 30)
+		.keys('crate', 'translation.y', [
+			[0, 0, linear],
+			[30, 4],
+		])
+		.startClip('again', 30)
+		.keys('crate', 'translation.y', [
+			[0, 0, linear],
+			[30, 4],
+		])
+		.blend('up', 'again', kind, 0.3)
+		.build();
+
 /** What each rule finds, in a clip that is otherwise in order. */
 const CASES: [Rule, Doc][] = [
 	['overshoot', bent(3)],
+	['blend-pop', apart('cut')],
 	[
 		'backwards-first',
 		setSide(
@@ -190,6 +208,11 @@ describe('a check', () => {
 			expect(rulesOf(finding.mends[0].edit(doc))).not.toContain(rule);
 		},
 	);
+
+	it('lets a crossfade and an inertial blend pass where a cut jumps', () => {
+		expect(rulesOf(apart('crossfade'))).toEqual([]);
+		expect(rulesOf(apart('inertial'))).toEqual([]);
+	});
 
 	it('leaves alone what is in order: whole turns, travel that adds up, holds, springs that overshoot', () => {
 		expect(

@@ -4,6 +4,7 @@ import { evaluateCurve } from '../curve/evaluate';
 import { putCue } from '../document/edits/clips';
 import { channelsOfClip, kindOf, type Clip, type Doc } from '../document/types';
 import { ticksToFrame } from '../time';
+import { checkBlends } from './blends';
 import type { Finding, Severity } from './finding';
 import { checkFormulas } from './formulas';
 import { checkKeys } from './keys';
@@ -71,6 +72,7 @@ export function checkClip(doc: Doc, clip: Clip): Finding[] {
 	checkSwings(scene);
 	checkFormulas(scene);
 	checkForgotten(scene);
+	checkBlends(scene);
 	return scene.found.sort(
 		(a, b) => ORDER[a.severity] - ORDER[b.severity] || a.t - b.t || (a.rule < b.rule ? -1 : 1),
 	);

@@ -20,6 +20,7 @@ export const RULES = {
 	'formula-not-finite': 'A formula that fails',
 	'formula-not-periodic': 'A formula that does not come round',
 	'cue-outside': 'A cue outside the clip',
+	'blend-pop': 'A jump where one clip gives way to another',
 } as const;
 export type Rule = keyof typeof RULES;
 export type Severity = 'error' | 'warning' | 'note';

@@ -2,18 +2,11 @@
  * Edits on the keys of one channel: each a pure function from keys to keys. Keys that an edit leaves alone keep
  * their identity, so a changeset holds only what changed.
  */
-import { bounceContacts } from '../easing/bounce';
-import { solveMonotoneCubic } from '../easing/cubic-bezier';
-import { stepsEase } from '../easing/steps';
-import { compileCurve } from './compile';
-import { evaluateCurve } from './evaluate';
 import { bezierOf, isThird, smoothSlope, THIRD, type CurveContext } from './handles';
 import type { HandleSide, Key, Shape } from './types';
 
 /** Both ends at a moderate pace: the same as CSS `ease-in-out`. */
 export const DEFAULT_SHAPE: Shape = { kind: 'eased', start: 0.42, finish: 0.42 };
-
-const HOLDS = { before: 'hold', after: 'hold' } as const;
 
 /** Index of the key at tick `t`, or −1. */
 export function indexAt(keys: readonly Key[], t: number): number {
@@ -74,7 +67,7 @@ export function scaleKey(key: Key, about: number, factor: number): Key {
 	return next;
 }
 
-const SMOOTH: HandleSide = { mode: 'smooth' };
+export const SMOOTH: HandleSide = { mode: 'smooth' };
 
 /**
  * Sets the value at a tick: of the key that is there, or of a new one that takes on the shape of its span. Other
@@ -163,12 +156,12 @@ export function toHandles(keys: readonly Key[], index: number, context: CurveCon
 	return result;
 }
 
-function explicitSide(reach: number, rise: number, mode: HandleSide['mode']): HandleSide {
+export function explicitSide(reach: number, rise: number, mode: HandleSide['mode']): HandleSide {
 	return isThird(reach) ? { mode, rise } : { mode, reach, rise };
 }
 
 /** Replaces smooth sides of a key by what they come to, since new neighbours would change them. */
-function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext): Key {
+export function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext): Key {
 	const key = keys[index];
 	if (key.left?.mode !== 'smooth' && key.right?.mode !== 'smooth') return key;
 	const slope = smoothSlope(keys, index, context);
@@ -189,172 +182,6 @@ function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext
 export function freezeEnds(keys: readonly Key[], context: CurveContext): Key[] {
 	const last = keys.length - 1;
 	return keys.map((key, i) => (i === 0 || i === last ? freezeSmooth(keys, i, context) : key));
-}
-
-/** Keys (without the last) that draw a parametric span: exactly where the shape allows, else within a bound. */
-function parametricKeys(keys: readonly Key[], index: number, context: CurveContext): Key[] | null {
-	const from = keys[index];
-	const to = keys[index + 1];
-	const { shape } = from;
-	const change = to.v - from.v;
-	const at = (x: number) => Math.round(from.t + x * (to.t - from.t));
-	switch (shape.kind) {
-		case 'steps': {
-			const ease = stepsEase(shape.count, shape.jump);
-			return Array.from({ length: shape.count }, (_, i) => ({
-				...(i === 0 ? from : {}),
-				t: at(i / shape.count),
-				v: from.v + change * ease((i + 1e-9) / shape.count),
-				shape: { kind: 'hold' } as Shape,
-			}));
-		}
-		case 'bounce': {
-			const contacts = bounceContacts(shape.restitution, shape.count);
-			const result: Key[] = [{ ...from, shape: { kind: 'fall' } }];
-			for (let j = 0; j < shape.count; j++) {
-				const apex = to.v - change * shape.restitution ** (2 * (j + 1));
-				result.push({ t: at(contacts[j]), v: to.v, shape: { kind: 'rise' } });
-				result.push({ t: at((contacts[j] + contacts[j + 1]) / 2), v: apex, shape: { kind: 'fall' } });
-			}
-			return result;
-		}
-		case 'stops':
-		case 'family':
-		case 'spring':
-			return hermiteKeys(keys, index, context);
-		default:
-			return null;
-	}
-}
-
-/** Error that a parametric span may have as handles, as a fraction of its travel. */
-export const HANDLE_BOUND = 0.001;
-
-/** Halves a span until cubics with the curve's own slopes stay within the bound. */
-function hermiteKeys(keys: readonly Key[], index: number, context: CurveContext): Key[] {
-	const from = keys[index];
-	const to = keys[index + 1];
-	const curve = compileCurve([from, to], HOLDS, context);
-	const ticks = to.t - from.t;
-	let extent = 0;
-	for (let i = 0; i <= 64; i++) {
-		extent = Math.max(extent, Math.abs(evaluateCurve(curve, from.t + (ticks * i) / 64) - from.v));
-	}
-	const bound = HANDLE_BOUND * Math.max(extent, 1e-9);
-	const value = (t: number) => evaluateCurve(curve, t);
-	const step = Math.min(0.25, ticks * 1e-5);
-	const slopeRight = (t: number) => (value(t + step) - value(t)) / step;
-	const slopeLeft = (t: number) => (value(t) - value(t - step)) / step;
-	const result: Key[] = [];
-	let leftOfNext: HandleSide = SMOOTH;
-	const divide = (a: number, b: number): void => {
-		const d = b - a;
-		const sa = slopeRight(a);
-		const sb = slopeLeft(b);
-		const va = value(a);
-		const vb = value(b);
-		let worst = 0;
-		for (let i = 1; i < 16; i++) {
-			const x = i / 16;
-			const y = 1 - x;
-			const hermite = y * y * ((1 + 2 * x) * va + x * d * sa) + x * x * ((3 - 2 * x) * vb - y * d * sb);
-			worst = Math.max(worst, Math.abs(hermite - value(a + x * d)));
-		}
-		const middle = Math.round((a + b) / 2);
-		if (worst > bound && middle > a && middle < b) {
-			divide(a, middle);
-			divide(middle, b);
-			return;
-		}
-		const previous = result.at(-1);
-		const key: Key = {
-			t: a,
-			v: va,
-			shape: { kind: 'handles' },
-			right: { mode: 'split', rise: sa * d * THIRD },
-		};
-		if (previous) key.left = leftOfNext;
-		result.push(key);
-		leftOfNext = { mode: 'split', rise: -sb * d * THIRD };
-	};
-	divide(from.t, to.t);
-	if (from.left) result[0] = { ...result[0], left: from.left };
-	// The side of the last key travels on the list's end: `expandSpan` takes it off again.
-	result.push({ ...to, left: leftOfNext });
-	return result;
-}
-
-/** Replaces a parametric span by keys with simple shapes that draw the same (springs and families: within 0.1 %). */
-export function expandSpan(keys: readonly Key[], index: number, context: CurveContext): Key[] {
-	const parts = parametricKeys(keys, index, context);
-	if (!parts) return keys as Key[];
-	const times = new Set<number>();
-	const distinct = parts.filter((key) => key.t <= keys[index + 1].t && !times.has(key.t) && times.add(key.t));
-	const last = distinct.at(-1)!;
-	if (last.t === keys[index + 1].t) distinct.pop();
-	const end = last.t === keys[index + 1].t ? { ...keys[index + 1], left: last.left } : keys[index + 1];
-	return [...keys.slice(0, index), ...distinct, end, ...keys.slice(index + 2)];
-}
-
-/** Puts a key on the curve at tick `t` without changing the motion. Outside the keys the value of the end is taken. */
-export function insertOnCurve(keys: readonly Key[], t: number, context: CurveContext): Key[] {
-	const index = spanAt(keys, t);
-	if (index >= 0 && keys[index].t === t) return keys as Key[];
-	if (index < 0 || index === keys.length - 1) return putKey(keys, t, (keys[index] ?? keys[0]).v);
-	const from = keys[index];
-	const to = keys[index + 1];
-	if (from.shape.kind === 'hold' || from.shape.kind === 'linear') {
-		const v =
-			from.shape.kind === 'hold' ? from.v : from.v + ((to.v - from.v) * (t - from.t)) / (to.t - from.t);
-		return frozenAround(keys, index, context, [{ t, v, shape: from.shape }]);
-	}
-	const handles = bezierOf(keys, index, context);
-	if (!handles) return insertOnCurve(expandSpan(keys, index, context), t, context);
-	const ticks = to.t - from.t;
-	const x1 = handles.outReach;
-	const x2 = 1 - handles.inReach;
-	const u = solveMonotoneCubic(1 - 3 * x2 + 3 * x1, 3 * x2 - 6 * x1, 3 * x1, (t - from.t) / ticks);
-	// de Casteljau on both coordinates, times as fractions of the span.
-	const split = (p1: number, p2: number, p3: number) => {
-		const a = p1 * u;
-		const b = p1 + (p2 - p1) * u;
-		const c = p2 + (p3 - p2) * u;
-		const ab = a + (b - a) * u;
-		const bc = b + (c - b) * u;
-		return { a, ab, middle: ab + (bc - ab) * u, bc, c };
-	};
-	const x = split(x1, x2, 1);
-	const change = to.v - from.v;
-	const y = split(handles.outRise, change + handles.inRise, change);
-	const middle = (t - from.t) / ticks;
-	const HANDLES: Shape = { kind: 'handles' };
-	const key: Key = {
-		t,
-		v: from.v + y.middle,
-		shape: HANDLES,
-		left: explicitSide((middle - x.ab) / middle, y.ab - y.middle, 'joined'),
-		right: explicitSide((x.bc - middle) / (1 - middle), y.bc - y.middle, 'joined'),
-	};
-	const result = frozenAround(keys, index, context, [key]);
-	const joins = (mode: HandleSide['mode'] | undefined) =>
-		mode === 'smooth' || mode === 'joined' ? 'joined' : 'split';
-	result[index] = {
-		...result[index],
-		shape: HANDLES,
-		right: explicitSide(x.a / middle, y.a, joins(from.right?.mode)),
-	};
-	result[index + 2] = {
-		...result[index + 2],
-		left: explicitSide((1 - x.c) / (1 - middle), y.c - change, joins(to.left?.mode)),
-	};
-	return result;
-}
-
-function frozenAround(keys: readonly Key[], index: number, context: CurveContext, inside: Key[]): Key[] {
-	const result = keys.toSpliced(index + 1, 0, ...inside);
-	result[index] = freezeSmooth(keys, index, context);
-	result[index + 1 + inside.length] = freezeSmooth(keys, index + 1, context);
-	return result;
 }
 
 export type SideName = 'left' | 'right';

@@ -1,5 +1,6 @@
 /** Edits that move many keys of a channel in time or value at once. Each gives new keys, slopes of handles kept. */
-import { insertOnCurve, indexAt, keepSlopes, scaleSide } from './edit';
+import { indexAt, keepSlopes, scaleSide } from './edit';
+import { insertOnCurve } from './split';
 import type { CurveContext } from './handles';
 import type { Key } from './types';
 

@@ -1,5 +1,6 @@
 /** Playing keys backwards: shapes and handles turned about, so that the motion is the same in reverse. */
-import { expandSpan, indexAt } from './edit';
+import { indexAt } from './edit';
+import { expandSpan } from './split';
 import type { CurveContext } from './handles';
 import type { Four, Key, Shape, StepJump } from './types';
 

@@ -113,13 +113,10 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 	if (form.length > 0) return { ok: false, problems: form };
 	const problems: Problem[] = [];
 	let project = doc.project;
-	const maps: Record<MapName, Record<string, Entity>> = {
-		parts: { ...doc.parts },
-		clips: { ...doc.clips },
-		channels: { ...doc.channels },
-		formulas: { ...doc.formulas },
-		cues: { ...doc.cues },
-	};
+	const maps = Object.fromEntries(MAPS.map((map) => [map, { ...doc[map] }])) as Record<
+		MapName,
+		Record<string, Entity>
+	>;
 	const touched = new Map<string, string>();
 	for (const [i, id] of changeset.drop.entries()) {
 		const map = MAPS.find((name) => Object.hasOwn(maps[name], id));

@@ -1,12 +1,14 @@
 /** Brings project files of older versions up to the one that is read and written now. */
 
 /** Version of the project file. */
-export const VERSION = 2;
+export const VERSION = 3;
 
 /** Steps from each version to the next, by the version that they start from. */
 const STEPS: Readonly<Record<number, (file: Record<string, unknown>) => Record<string, unknown>>> = {
 	// Formulas came with version 2.
 	1: (file) => ({ ...file, formulas: {} }),
+	// Blends and shapes of one's own came with version 3.
+	2: (file) => ({ ...file, blends: {}, shapes: {} }),
 };
 
 /** A file in the current version. What is no file, or of a version that is not known, is given back as it is. */

@@ -1,5 +1,5 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
-import type { Ends, Key } from '../curve/types';
+import type { Ends, Key, Shape } from '../curve/types';
 
 export type Vec3 = [number, number, number];
 export type Space = 'world' | 'interface';
@@ -144,7 +144,34 @@ export interface Cue {
 	payload: unknown;
 }
 
-export type Entity = Project | Part | Clip | Channel | Formula | Cue;
+export const BLEND_KINDS = ['crossfade', 'inertial', 'cut'] as const;
+export type BlendKind = (typeof BLEND_KINDS)[number];
+
+/** How one clip gives way to another. */
+export interface Blend {
+	type: 'blend';
+	/** `from/to/blend`: one for each pair. */
+	id: string;
+	from: string;
+	to: string;
+	kind: BlendKind;
+	seconds: number;
+	/** Where the next clip begins: at its start, at the phase of the one that goes, or at a time in seconds. */
+	start: 'start' | 'phase' | number;
+	/** Weight of the next clip over a crossfade. */
+	shape: Shape;
+}
+
+/** A shape of the user's own, in the sheet beside those that come with Hillock. */
+export interface SavedShape {
+	type: 'savedShape';
+	id: string;
+	name: string;
+	order: string;
+	shape: Shape;
+}
+
+export type Entity = Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape;
 
 export interface Doc {
 	project: Project;
@@ -153,10 +180,12 @@ export interface Doc {
 	channels: Readonly<Record<string, Channel>>;
 	formulas: Readonly<Record<string, Formula>>;
 	cues: Readonly<Record<string, Cue>>;
+	blends: Readonly<Record<string, Blend>>;
+	shapes: Readonly<Record<string, SavedShape>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
-export const MAPS = ['parts', 'clips', 'channels', 'formulas', 'cues'] as const;
+export const MAPS = ['parts', 'clips', 'channels', 'formulas', 'cues', 'blends', 'shapes'] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
 	part: 'parts',
@@ -164,6 +193,8 @@ export const MAP_OF = {
 	channel: 'channels',
 	formula: 'formulas',
 	cue: 'cues',
+	blend: 'blends',
+	savedShape: 'shapes',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;
@@ -173,12 +204,21 @@ export function componentsOf(property: Property): readonly Component[] {
 	return property === 'translation' || property === 'rotation' || property === 'scale' ? AXES : VALUE;
 }
 
+/** A document with nothing in it but its project. */
+export function emptyDoc(project: Project): Doc {
+	return { project, ...(Object.fromEntries(MAPS.map((map) => [map, {}])) as Omit<Doc, 'project'>) };
+}
+
 export function channelId(clip: string, part: string, property: Property, component: Component): string {
 	return `${clip}/${part}/${property}/${component}`;
 }
 
 export function formulaId(clip: string, part: string, property: Property, component: Component): string {
 	return `${channelId(clip, part, property, component)}/formula`;
+}
+
+export function blendId(from: string, to: string): string {
+	return `${from}/${to}/blend`;
 }
 
 /** What a channel is called: its property, and the component where there are several. */

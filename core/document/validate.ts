@@ -6,6 +6,7 @@ import { orderByNeeds } from '../formula/order';
 import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';
 import {
+	blendId,
 	channelId,
 	channelLabel,
 	componentsOf,
@@ -72,6 +73,8 @@ export function validateEntity(value: unknown, prefix: string): Problem[] {
 /** Rules for one entity that a schema cannot say. */
 export function validateRules(entity: Entity, prefix: string): Problem[] {
 	if (entity.type === 'channel') return validateChannel(entity, prefix);
+	if (entity.type === 'blend' && entity.id !== blendId(entity.from, entity.to))
+		return [{ pointer: `${prefix}/id`, message: "A blend's id must be from/to/blend." }];
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
 }
 
@@ -163,7 +166,7 @@ function validateChannel(channel: Channel, prefix: string): Problem[] {
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {
 	entity: Entity;
-	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs';
+	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
 	message: string;
@@ -244,6 +247,10 @@ export function badReferences(doc: Doc, suspects: { has(id: string): boolean }):
 		found.push({ entity, member: 'inputs', missing: null, message });
 	}
 	for (const cue of Object.values(doc.cues)) check(cue, 'clip', 'clips', cue.clip);
+	for (const blend of Object.values(doc.blends)) {
+		check(blend, 'from', 'clips', blend.from);
+		check(blend, 'to', 'clips', blend.to);
+	}
 	return found;
 }
 
@@ -268,8 +275,9 @@ export function validateDocument(value: unknown): Result<Doc> {
 	const current = migrateDocument(value);
 	const shape = validateShape('file', current);
 	if (shape.length > 0) return { ok: false, problems: shape };
-	const { project, parts, clips, channels, formulas, cues } = current as Doc;
-	const doc: Doc = { project, parts, clips, channels, formulas, cues };
+	const file = current as Doc;
+	const maps = Object.fromEntries(MAPS.map((map) => [map, file[map]]));
+	const doc = { project: file.project, ...maps } as Doc;
 	for (const map of MAPS) {
 		for (const [id, entity] of Object.entries(doc[map] as Record<string, Entity>)) {
 			const prefix = `/${map}/${token(id)}`;
@@ -283,7 +291,7 @@ export function validateDocument(value: unknown): Result<Doc> {
 	return {
 		ok: false,
 		problems: references.map(({ entity, member, message }) => ({
-			pointer: `/${entity.type}s/${token(entity.id)}/${member}`,
+			pointer: `/${entity.type === 'project' ? 'project' : MAP_OF[entity.type]}/${token(entity.id)}/${member}`,
 			message,
 		})),
 	};

@@ -1,4 +1,5 @@
 /** Cleaning samples of a recording before keys are fitted: single wrong values, and trembling. No delay is added. */
+import { TICKS_PER_SECOND } from '../time';
 
 /** One channel of a recording. Times in ticks, strictly increasing, not necessarily even. */
 export interface Samples {
@@ -92,4 +93,32 @@ export function smooth({ times, values }: Samples, reach: number, degree = 3): S
 		out[i] = firstUnknown(matrix, right);
 	}
 	return { times, values: out };
+}
+
+/** Cut-off of the rate that steers the one-Euro filter, in Hz. */
+const RATE_CUTOFF = 1;
+
+function oneEuroPass(times: Float64Array, values: Float64Array, still: number, fast: number): Float64Array {
+	const count = values.length;
+	const out = values.slice();
+	const share = (cutoff: number, seconds: number) => 1 / (1 + 1 / (2 * Math.PI * cutoff * seconds));
+	let rate = 0;
+	for (let i = 1; i < count; i++) {
+		const seconds = Math.abs(times[i] - times[i - 1]) / TICKS_PER_SECOND;
+		rate += share(RATE_CUTOFF, seconds) * ((values[i] - values[i - 1]) / seconds - rate);
+		out[i] = out[i - 1] + share(still + fast * Math.abs(rate), seconds) * (values[i] - out[i - 1]);
+	}
+	return out;
+}
+
+/**
+ * Smooths what stands still strongly and what moves fast little: a low-pass filter whose cut-off grows with the speed.
+ * Run forwards and then backwards, so that nothing is delayed. `still` is the cut-off at rest in Hz, `fast` what a
+ * value unit a second adds to it.
+ * Source: G. Casiez, N. Roussel, D. Vogel, "1 € filter", CHI 2012.
+ */
+export function oneEuro({ times, values }: Samples, still = 1.5, fast = 0.5): Samples {
+	const forward = oneEuroPass(times, values, still, fast);
+	const backward = oneEuroPass(times.slice().reverse(), forward.reverse(), still, fast);
+	return { times, values: backward.reverse() };
 }

@@ -7,7 +7,7 @@ import { PLAYS_ONCE } from '../curve/handles';
 import type { Key, Shape } from '../curve/types';
 import { readCssEasing } from '../easing/css';
 import { stopsEase } from '../easing/steps';
-import { despike, smooth, type Samples } from './filter';
+import { despike, oneEuro, smooth, type Samples } from './filter';
 import { evenKeys, keysWithin, sourceOfSamples } from './to-keys';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
@@ -39,6 +39,19 @@ describe('cleaning a take', () => {
 	it('smooths without delay: a cubic comes out unchanged at any times, also at the ends', () => {
 		const cubic = taken(60, (s) => 2 * s ** 3 - s + 1);
 		smooth(cubic, 5).values.forEach((v, i) => expect(v).toBeCloseTo(cubic.values[i], 9));
+	});
+
+	it('the one-Euro filter calms what stands still and follows what moves, without delay', () => {
+		const still = taken(120, (_, i) => (i % 2 === 0 ? 0.01 : -0.01));
+		// A first sample has nothing before it: how calm it is shows some way in.
+		const spread = ({ values }: Samples) => Math.max(...values.subarray(20, 100).map(Math.abs));
+		expect(spread(oneEuro(still))).toBeLessThan(0.25 * spread(still));
+		const ramp = taken(120, (s) => 8 * s);
+		const middle = (list: Samples) => list.values[60];
+		expect(Math.abs(middle(oneEuro(ramp, 1.5, 4)) - middle(ramp))).toBeLessThan(0.02);
+		// The same forwards and backwards, so that no side is favoured: a step is crossed half way at its place.
+		const step = oneEuro(taken(121, (_, i) => (i < 60 ? 0 : i === 60 ? 0.5 : 1)));
+		expect(step.values[60]).toBeCloseTo(0.5, 1);
 	});
 
 	it('smooths most of the trembling away', () => {

@@ -1,5 +1,15 @@
 /** Edits on clips and on the project itself. */
-import { channelId, formulaId, type Clip, type Cue, type Doc, type Project } from '../types';
+import {
+	blendId,
+	channelId,
+	formulaId,
+	type Blend,
+	type Clip,
+	type Cue,
+	type Doc,
+	type Project,
+	type SavedShape,
+} from '../types';
 
 export function updateProject(doc: Doc, change: Partial<Pick<Project, 'name' | 'frameRate'>>): Doc {
 	return { ...doc, project: { ...doc.project, ...change } };
@@ -34,10 +44,17 @@ export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => s
 		const id = cueId();
 		cues[id] = { ...cue, id, clip: copy.id };
 	}
-	return { ...putClip(doc, copy), channels, formulas, cues };
+	const blends = { ...doc.blends };
+	for (const blend of Object.values(doc.blends)) {
+		const swap = (id: string) => (id === from ? copy.id : id);
+		if (blend.from !== from && blend.to !== from) continue;
+		const made = { ...blend, from: swap(blend.from), to: swap(blend.to) };
+		blends[blendId(made.from, made.to)] = { ...made, id: blendId(made.from, made.to) };
+	}
+	return { ...putClip(doc, copy), channels, formulas, cues, blends };
 }
 
-/** Removes a clip with its channels, formulas and cues. */
+/** Removes a clip with its channels, formulas, cues and blends. */
 export function removeClip(doc: Doc, id: string): Doc {
 	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
 		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
@@ -49,7 +66,32 @@ export function removeClip(doc: Doc, id: string): Doc {
 		channels: without(doc.channels),
 		formulas: without(doc.formulas),
 		cues: without(doc.cues),
+		blends: Object.fromEntries(
+			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
+		),
 	};
+}
+
+/** Says how one clip gives way to another. */
+export function putBlend(doc: Doc, blend: Omit<Blend, 'id' | 'type'>): Doc {
+	const id = blendId(blend.from, blend.to);
+	return { ...doc, blends: { ...doc.blends, [id]: { type: 'blend', id, ...blend } } };
+}
+
+export function removeBlend(doc: Doc, id: string): Doc {
+	const blends = { ...doc.blends };
+	delete blends[id];
+	return { ...doc, blends };
+}
+
+export function putSavedShape(doc: Doc, saved: SavedShape): Doc {
+	return { ...doc, shapes: { ...doc.shapes, [saved.id]: saved } };
+}
+
+export function removeSavedShape(doc: Doc, id: string): Doc {
+	const shapes = { ...doc.shapes };
+	delete shapes[id];
+	return { ...doc, shapes };
 }
 
 export function putCue(doc: Doc, cue: Cue): Doc {

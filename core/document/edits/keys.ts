@@ -3,6 +3,7 @@ import { PLAYS_ONCE, type CurveContext } from '../../curve/handles';
 import { parseHex } from '../../pose/colour';
 import { fromEuler } from '../../pose/quaternion';
 import * as curve from '../../curve/edit';
+import { expandSpan, insertOnCurve, joinSpans } from '../../curve/split';
 import type { Ends, Four, HandleMode, HandleSide, Key, Shape } from '../../curve/types';
 import { editVector } from '../../curve/vector';
 import { vectorOf } from '../../clip/compile';
@@ -129,7 +130,7 @@ export function insertKey(doc: Doc, id: string, t: number): Doc {
 	return withKeys(
 		doc,
 		channel,
-		editOnCurve(doc, channel, (keys, context) => curve.insertOnCurve(keys, t, context)),
+		editOnCurve(doc, channel, (keys, context) => insertOnCurve(keys, t, context)),
 	);
 }
 
@@ -148,6 +149,15 @@ export function keyRestPose(doc: Doc, clip: string, part: string, t: number): Do
 
 export function removeKeys(doc: Doc, selection: KeySelection): Doc {
 	return mapSelected(doc, selection, (keys, times) => curve.removeKeys(keys, times));
+}
+
+/** Takes away those of the picked keys that carry no motion: where the spans beside them are one. */
+export function joinKeys(doc: Doc, selection: KeySelection): Doc {
+	return mapSelected(doc, selection, (keys, times, channel) => {
+		if (kindOf(channel.property) !== 'number') return keys;
+		const context = contextOf(doc, channel);
+		return [...times].reduce((next, t) => joinSpans(next, t, context) ?? next, keys);
+	});
 }
 
 /** Moves picked keys in time and value; from the document as it was when the drag began. */
@@ -215,7 +225,7 @@ export function expandSpans(doc: Doc, selection: KeySelection): Doc {
 			let next = keys;
 			for (const t of times) {
 				const index = curve.indexAt(next, t);
-				if (index >= 0 && index < next.length - 1) next = curve.expandSpan(next, index, context);
+				if (index >= 0 && index < next.length - 1) next = expandSpan(next, index, context);
 			}
 			return next;
 		}),

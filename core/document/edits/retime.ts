@@ -1,6 +1,7 @@
 /** Edits that move many keys across the channels of a clip. */
 import * as retime from '../../curve/retime';
-import { expandSpan, moveKeys } from '../../curve/edit';
+import { moveKeys } from '../../curve/edit';
+import { expandSpan } from '../../curve/split';
 import { reversedShape, reverseKeys as reverse, reverseSwitch } from '../../curve/reverse';
 import { turnRises } from '../../curve/vector';
 import { channelsOfClip, isVector, kindOf, partsInTree, type Channel, type Clip, type Doc } from '../types';

@@ -1,6 +1,6 @@
 /** Ways to close a looping clip where its end meets its start. */
 import { curveOf } from '../../clip/compile';
-import { insertOnCurve } from '../../curve/edit';
+import { insertOnCurve } from '../../curve/split';
 import { evaluateCurve } from '../../curve/evaluate';
 import { seamOf } from '../../clip/seam';
 import { clamp } from '../../time';

@@ -1,6 +1,7 @@
 /** Edits on whole clips: playing backwards, mirroring, cutting out, taking apart and putting together. */
 import { curveOf, vectorOf } from '../../clip/compile';
-import { freezeEnds, insertOnCurve, moveKeys, scaleKey } from '../../curve/edit';
+import { freezeEnds, moveKeys, scaleKey } from '../../curve/edit';
+import { insertOnCurve } from '../../curve/split';
 import { evaluateCurve } from '../../curve/evaluate';
 import type { Four, Key } from '../../curve/types';
 import { evaluateVector } from '../../curve/vector';

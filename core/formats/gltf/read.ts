@@ -10,6 +10,7 @@ import { HOLD_ENDS } from '../../document/edits/keys';
 import {
 	AXES,
 	channelId,
+	emptyDoc,
 	type Channel,
 	type Clip,
 	type Cue,
@@ -322,15 +323,7 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 		space: 'world' as const,
 		frameRate: FRAME_RATE,
 	};
-	const checked = validateDocument({
-		format: 'hillock-project',
-		version: VERSION,
-		project,
-		parts,
-		clips,
-		channels,
-		formulas: {},
-		cues,
-	});
+	const doc = { ...emptyDoc(project), parts, clips, channels, cues };
+	const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...doc });
 	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;
 }

@@ -38,9 +38,8 @@ function write(value: unknown, indent: string, inKeys: boolean): string {
 }
 
 export function writeProjectFile(doc: Doc): string {
-	const { project, parts, clips, channels, formulas, cues } = doc;
-	const body = { channels, clips, cues, formulas, parts, project };
-	return `${write({ format: 'hillock-project', version: VERSION, ...(stable(body) as object) }, '', false)}\n`;
+	const body = stable(doc) as object;
+	return `${write({ format: 'hillock-project', version: VERSION, ...body }, '', false)}\n`;
 }
 
 /** Reads a project file, or says what is wrong with it and where. */

@@ -6,7 +6,7 @@ import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
 import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
 import { VERSION } from '$core/document/migrate';
-import { MAPS, type Doc, type Entity, type Space } from '$core/document/types';
+import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
 import { validateDocument } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
 import { exportTable } from './db/export-table';
@@ -119,17 +119,8 @@ export class ProjectStore {
 
 	create(name: string, space: Space): string {
 		const id = newId();
-		return this.add(
-			{
-				project: { type: 'project', id, name, space, frameRate: space === 'world' ? 30 : 60 },
-				parts: {},
-				clips: {},
-				channels: {},
-				formulas: {},
-				cues: {},
-			},
-			id,
-		);
+		const frameRate = space === 'world' ? 30 : 60;
+		return this.add(emptyDoc({ type: 'project', id, name, space, frameRate }), id);
 	}
 
 	remove(id: string): void {
@@ -241,12 +232,9 @@ export class ProjectStore {
 	/** Writes the rows that a changeset touched. */
 	private store(id: string, doc: Doc, changeset: Changeset): void {
 		for (const gone of changeset.drop) this.entities.drop(id, gone);
-		const maps = [doc.parts, doc.clips, doc.channels, doc.cues] as Readonly<Record<string, Entity>>[];
 		for (const changed of [...Object.keys(changeset.put), ...Object.keys(changeset.splice)]) {
-			for (const map of maps) {
-				const entity = Object.hasOwn(map, changed) ? map[changed] : undefined;
-				if (entity && entity.type !== 'project') this.entities.put(id, entity);
-			}
+			const map = MAPS.find((name) => Object.hasOwn(doc[name], changed));
+			if (map) this.entities.put(id, doc[map][changed]);
 		}
 	}
 }

@@ -11,6 +11,7 @@ import {
 	fitPicked,
 	goToKey,
 	invertPicks,
+	joinPicked,
 	keyHere,
 	mirroredTimes,
 	nudge,
@@ -173,6 +174,14 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['Delete', 'Backspace'],
 			shown: 'Delete',
 			run: () => removePicked(targets),
+		},
+		{
+			id: 'join',
+			group: 'Keys',
+			label: 'Join spans: delete the picked keys that carry no motion',
+			keys: ['j'],
+			shown: 'J',
+			run: () => joinPicked(targets),
 		},
 		{
 			id: 'all',

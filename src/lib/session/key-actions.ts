@@ -3,6 +3,7 @@ import { spanAt } from '$core/curve/edit';
 import { copyKeys, pasteKeys } from '$core/document/edits/clipboard';
 import {
 	insertKey,
+	joinKeys,
 	limitMove,
 	moveKeys,
 	removeKeys,
@@ -121,6 +122,31 @@ export function removePicked({ session }: CommandTargets): void {
 	for (const times of keys.values()) count += times.size;
 	session.keys = new Map();
 	session.edit(count === 1 ? 'Delete key' : `Delete ${count} keys`, (doc) => removeKeys(doc, keys));
+}
+
+/** Takes away what the motion does not need, and says what stayed. */
+export function joinPicked({ session }: CommandTargets): void {
+	const { keys } = session;
+	if (keys.size === 0) return;
+	const stays = (doc: Doc) =>
+		new Map(
+			[...keys]
+				.map(([id, times]): [string, Set<number>] => [
+					id,
+					new Set((doc.channels[id]?.keys ?? []).filter((key) => times.has(key.t)).map((key) => key.t)),
+				])
+				.filter(([, times]) => times.size > 0),
+		);
+	const count = (picked: KeySelection) => [...picked.values()].reduce((sum, times) => sum + times.size, 0);
+	session.edit('Join spans', (doc) => joinKeys(doc, keys));
+	const left = stays(session.doc);
+	session.keys = left;
+	const gone = count(keys) - count(left);
+	toast(
+		gone === 0
+			? 'Every picked key carries motion: all stay'
+			: `${gone} ${gone === 1 ? 'key' : 'keys'} gone, the motion as it was; ${count(left)} carry motion and stay`,
+	);
 }
 
 export function pickAll({ session }: CommandTargets): void {
