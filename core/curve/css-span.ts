@@ -3,8 +3,8 @@ import { cssEasing } from '../easing/css';
 import { linearStops } from '../fit/css-stops';
 import { compileCurve, curvePieces } from './compile';
 import { evaluateCurve } from './evaluate';
-import type { CurveContext } from './handles';
-import type { Key } from './types';
+import { spanHandles, type CurveContext } from './handles';
+import type { Key, Shape } from './types';
 
 export interface SpanEasing {
 	text: string;
@@ -14,6 +14,20 @@ export interface SpanEasing {
 }
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
+
+/**
+ * A span's shape as one that fits any other span: handles become the cubic Bezier that they are over the change. Null
+ * where nothing follows, where the value does not change, or where the shape is of its own two keys alone.
+ */
+export function portableShape(keys: readonly Key[], index: number, context: CurveContext): Shape | null {
+	const [from, to] = [keys[index], keys[index + 1]];
+	if (!to || from.shape.kind === 'tangents') return null;
+	if (from.shape.kind !== 'handles') return from.shape;
+	const change = to.v - from.v;
+	if (change === 0) return null;
+	const { outReach, outRise, inReach, inRise } = spanHandles(keys, index, context);
+	return { kind: 'bezier', x1: outReach, y1: outRise / change, x2: 1 - inReach, y2: 1 + inRise / change };
+}
 
 /**
  * CSS for the span that starts at key `index`; `bound` is a share of its change. Null where nothing follows, or where

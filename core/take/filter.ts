@@ -113,12 +113,16 @@ function oneEuroPass(times: Float64Array, values: Float64Array, still: number, f
 
 /**
  * Smooths what stands still strongly and what moves fast little: a low-pass filter whose cut-off grows with the speed.
- * Run forwards and then backwards, so that nothing is delayed. `still` is the cut-off at rest in Hz, `fast` what a
- * value unit a second adds to it.
+ * Run forwards then backwards and the other way about, and the mean taken, so that nothing is delayed and no side is
+ * favoured. `still` is the cut-off at rest in Hz, `fast` what a value unit a second adds to it.
  * Source: G. Casiez, N. Roussel, D. Vogel, "1 € filter", CHI 2012.
  */
 export function oneEuro({ times, values }: Samples, still = 1.5, fast = 0.5): Samples {
-	const forward = oneEuroPass(times, values, still, fast);
-	const backward = oneEuroPass(times.slice().reverse(), forward.reverse(), still, fast);
-	return { times, values: backward.reverse() };
+	const backTimes = times.slice().reverse();
+	const forward = (list: Float64Array) => oneEuroPass(times, list, still, fast);
+	const backward = (list: Float64Array) =>
+		oneEuroPass(backTimes, list.slice().reverse(), still, fast).reverse();
+	const there = backward(forward(values));
+	const back = forward(backward(values));
+	return { times, values: there.map((v, i) => (v + back[i]) / 2) };
 }

@@ -9,6 +9,7 @@
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 
+	import BlendList from './BlendList.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -152,6 +153,7 @@
 				session.edit('Change note', (doc) => updateClip(doc, clip.id, { note: event.currentTarget.value }))}
 		></textarea>
 	</label>
+	<BlendList />
 	{#if channel && channel.clip === clip.id}
 		<div class="rounded-md border border-rule p-2">
 			<h3 class="sheet-title mb-1">

@@ -1,28 +1,106 @@
 <script lang="ts">
 	import type { Shape } from '$core/curve/types';
-	import { isChosen, SHAPE_SHEET, thumbnail } from './shapes';
+	import { removeSavedShape } from '$core/document/edits/clips';
+	import { byOrder } from '$core/document/types';
+	import { keepShape } from '$lib/session/new-things';
+	import { useSession } from '$lib/session/session.svelte';
+	import { FAMILY_SHEET, isChosen, SHAPE_SHEET } from './shapes';
+	import ShapeTile from './ShapeTile.svelte';
 
-	let { shape, onchoose }: { shape: Shape | null; onchoose: (shape: Shape) => void } = $props();
-	const pictures = SHAPE_SHEET.map((choice) => thumbnail(choice.shape));
+	interface Props {
+		shape: Shape | null;
+		/** The span's shape as one that can be kept; null where it has none of its own. */
+		keepable: Shape | null;
+		onchoose: (shape: Shape) => void;
+	}
+	let { shape, keepable, onchoose }: Props = $props();
+	const session = useSession();
+	const own = $derived(Object.values(session.doc.shapes).sort(byOrder));
+	let search = $state('');
+	let naming = $state<string | null>(null);
+
+	const wanted = $derived(search.trim().toLowerCase());
+	const matches = (name: string) => name.toLowerCase().includes(wanted);
+	const sheet = $derived(
+		wanted === '' ? SHAPE_SHEET : [...SHAPE_SHEET, ...FAMILY_SHEET].filter(({ name }) => matches(name)),
+	);
+	const ownShown = $derived(own.filter(({ name }) => matches(name)));
+	const isSame = (a: Shape | null, b: Shape) => a !== null && JSON.stringify(a) === JSON.stringify(b);
+
+	function keep() {
+		const name = naming?.trim();
+		if (name && keepable) keepShape(session, name.slice(0, 120), keepable);
+		naming = null;
+	}
 </script>
 
-<div class="grid grid-cols-7 gap-1" role="group" aria-label="shapes">
-	{#each SHAPE_SHEET as choice, i (choice.name)}
-		{@const chosen = shape !== null && isChosen(choice, shape)}
-		<button
-			type="button"
-			class="flex min-w-0 flex-col items-center rounded-md border bg-sheet px-0.5 pb-0.5 pt-1 {chosen
-				? 'border-moss ring-1 ring-moss'
-				: 'border-rule hover:border-muted'}"
-			aria-pressed={chosen}
-			title={choice.shortcut ? `${choice.name} (${choice.shortcut})` : choice.name}
-			onclick={() => onchoose(choice.shape)}
-		>
-			<svg viewBox="0 0 56 30" class="h-[26px] w-full max-w-[52px]" aria-hidden="true">
-				<path d={pictures[i].area} fill="var(--moss)" opacity="0.2" />
-				<path d={pictures[i].line} fill="none" stroke="var(--moss)" stroke-width="1.6" />
-			</svg>
-			<span class="w-full truncate text-center text-xs leading-tight">{choice.name}</span>
-		</button>
-	{/each}
+<div class="flex flex-col gap-1.5">
+	<div class="flex items-center gap-2">
+		<input
+			type="search"
+			class="field !min-h-[24px] w-[170px]"
+			placeholder="find a shape"
+			aria-label="find a shape"
+			bind:value={search}
+		/>
+		{#if naming === null}
+			<button
+				type="button"
+				class="btn !min-h-[24px]"
+				disabled={!keepable}
+				title={keepable
+					? 'Put this shape into the sheet, under a name'
+					: 'This span has no shape of its own to keep'}
+				onclick={() => (naming = '')}>keep this shape</button
+			>
+		{:else}
+			<form
+				class="flex items-center gap-1"
+				onsubmit={(event) => {
+					event.preventDefault();
+					keep();
+				}}
+			>
+				<!-- svelte-ignore a11y_autofocus -->
+				<input
+					class="field !min-h-[24px] w-[130px]"
+					aria-label="name of the shape"
+					placeholder="name"
+					maxlength="120"
+					autofocus
+					bind:value={naming}
+					onkeydown={(event) => event.key === 'Escape' && (naming = null)}
+				/>
+				<button type="submit" class="btn !min-h-[24px]" disabled={!naming.trim()}>keep</button>
+			</form>
+		{/if}
+	</div>
+	<div class="grid grid-cols-7 gap-1" role="group" aria-label="shapes">
+		{#each ownShown as saved (saved.id)}
+			<ShapeTile
+				name={saved.name}
+				shape={saved.shape}
+				chosen={isSame(shape, saved.shape)}
+				onchoose={() => onchoose(saved.shape)}
+				onremove={() =>
+					session.edit(`Forget the shape ${saved.name}`, (doc) => removeSavedShape(doc, saved.id))}
+			/>
+		{/each}
+		{#each sheet as choice (choice.name)}
+			<ShapeTile
+				name={choice.name}
+				shape={choice.shape}
+				shortcut={choice.shortcut}
+				chosen={shape !== null &&
+					(wanted === '' ? isChosen(choice, shape) : isSame(shape, choice.shape)) &&
+					!ownShown.some((saved) => isSame(shape, saved.shape))}
+				onchoose={() => onchoose(choice.shape)}
+			/>
+		{/each}
+	</div>
+	{#if sheet.length === 0 && ownShown.length === 0}
+		<p class="text-muted">
+			No shape is called "{search}". Families go by their CSS-like names: sine, quad, expo, elastic …
+		</p>
+	{/if}
 </div>

@@ -3,7 +3,7 @@
 	import { parseHex, writeHex } from '$core/pose/colour';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
-	import { spanEasing } from '$core/curve/css-span';
+	import { portableShape, spanEasing } from '$core/curve/css-span';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
@@ -360,6 +360,10 @@
 				The last key of its lane: nothing follows it. Its shape is used when a key comes after it.
 			</p>
 		{/if}
-		{#if kind !== 'switch'}<ShapeSheet shape={key.shape} onchoose={choose} />{/if}
+		{#if kind !== 'switch'}<ShapeSheet
+				shape={key.shape}
+				keepable={channel && index >= 0 ? portableShape(shown, index, contextOf(session.doc, channel)) : null}
+				onchoose={choose}
+			/>{/if}
 	</div>
 {/if}

@@ -2,7 +2,7 @@
 import { compileCurve } from '$core/curve/compile';
 import { evaluateCurve } from '$core/curve/evaluate';
 import { PLAYS_ONCE } from '$core/curve/handles';
-import type { Key, Shape } from '$core/curve/types';
+import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '$core/curve/types';
 
 export interface ShapeChoice {
 	name: string;
@@ -33,6 +33,14 @@ export const SHAPE_SHEET: readonly ShapeChoice[] = [
 	{ name: 'steps', shape: { kind: 'steps', count: 4, jump: 'jump-end' } },
 	{ name: 'CSS', shape: { kind: 'bezier', x1: 0.3, y1: -0.3, x2: 0.6, y2: 1.2 } },
 ];
+
+/** Every easing family in every way; found by name, since the sheet would be too long with them. */
+export const FAMILY_SHEET: readonly ShapeChoice[] = EASING_FAMILIES.flatMap((family) =>
+	EASING_WAYS.map((way): ShapeChoice => ({
+		name: `${family} ${way}`,
+		shape: { kind: 'family', family, way },
+	})),
+);
 
 /** Whether a choice is what a span has: the same kind; families by name where they have an entry, eased by slow ends. */
 export function isChosen(choice: ShapeChoice, shape: Shape): boolean {
@@ -69,17 +77,28 @@ export function profilePath(
 	return { line, area: `${line} L ${size.width} ${size.height} L 0 ${size.height} Z`, low, high };
 }
 
-const THUMB = { width: 56, height: 30, pad: 4 };
+export const THUMB = { width: 56, height: 30, pad: 4 };
+
+export interface Thumbnail {
+	line: string;
+	area: string;
+	/** Height in the picture at a share of the time. */
+	heightAt: (share: number) => number;
+}
 
 /** The small profile of a shape on its own. Just before the end, since a hold only jumps there. */
-export function thumbnail(shape: Shape): { line: string; area: string } {
+export function thumbnail(shape: Shape): Thumbnail {
 	const keys: Key[] = [
 		{ t: 0, v: 0, shape, right: { mode: 'flat' } },
 		{ t: 1000, v: 1, shape: { kind: 'linear' }, left: { mode: 'flat' } },
 	];
 	const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
 	const range = shape.kind === 'hold' || shape.kind === 'steps' ? { low: 0, high: 1 } : undefined;
-	return profilePath((t) => evaluateCurve(curve, t), 0, 1000, THUMB, range);
+	const value = (t: number) => evaluateCurve(curve, t);
+	const { line, area, low, high } = profilePath(value, 0, 1000, THUMB, range);
+	const heightAt = (share: number) =>
+		THUMB.pad + (THUMB.height - 2 * THUMB.pad) * (1 - (value(1000 * share) - low) / (high - low || 1));
+	return { line, area, heightAt };
 }
 
 /** Spring parameters by feel: how long a swing takes and how far it goes past its goal (0…1). */

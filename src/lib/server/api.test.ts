@@ -6,6 +6,8 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Changeset } from '$core/document/changeset';
 import { diffDocuments } from '$core/document/changeset';
+import { putBlend, putCue, putSavedShape } from '$core/document/edits/clips';
+import { newFormula, putFormula } from '$core/document/edits/formulas';
 import { setValue } from '$core/document/edits/keys';
 import { removePart } from '$core/document/edits/parts';
 import type { Doc } from '$core/document/types';
@@ -98,6 +100,37 @@ describe('edits', () => {
 		await closeStore();
 		expect((await travel(redoRoute.POST, id, 2, 'r1')).body).toMatchObject({ revision: 3, redo: null });
 		expect(getStore().load(id).doc).toEqual(keyed);
+	});
+
+	it('of every kind of entity are on disk when they are acknowledged', async () => {
+		const { id, doc } = newProject();
+		const clip = Object.keys(doc.clips)[0];
+		const part = Object.keys(doc.parts)[0];
+		const formula = newFormula(clip, part, 'scale', 'z');
+		const made = [
+			(d: Doc) => putFormula(d, formula),
+			(d: Doc) => putCue(d, { type: 'cue', id: 'horn', clip, name: 'horn', t: 0, payload: null }),
+			(d: Doc) =>
+				putBlend(d, {
+					from: clip,
+					to: clip,
+					kind: 'cut',
+					seconds: 0,
+					start: 'start',
+					shape: { kind: 'hold' },
+				}),
+			(d: Doc) =>
+				putSavedShape(d, {
+					type: 'savedShape',
+					id: 'own',
+					name: 'own',
+					order: 'a0',
+					shape: { kind: 'fall' },
+				}),
+		].reduce((next, put) => put(next), doc);
+		expect((await edit(id, 0, diffDocuments(doc, made), 'all')).status).toBe(200);
+		await closeStore();
+		expect(getStore().load(id).doc).toEqual(made);
 	});
 
 	it('after an undo start a new line: what was undone is not done again', async () => {

@@ -1,9 +1,10 @@
 /** Makes new clips and parts with fresh ids, in order after the others. */
 import { generateKeyBetween } from 'fractional-indexing';
-import { duplicateClip, putClip, putCue, updateClip } from '$core/document/edits/clips';
+import type { Shape } from '$core/curve/types';
+import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/document/edits/clips';
 import { putPart, REST } from '$core/document/edits/parts';
 import { splitClip } from '$core/document/edits/whole-clips';
-import type { Clip, Drawing, DrawingKind, Part, Vec3 } from '$core/document/types';
+import type { Clip, Drawing, DrawingKind, Part, SavedShape, Vec3 } from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { newId } from './ids';
 import type { Session } from './session.svelte';
@@ -55,6 +56,22 @@ export function splitAt(session: Session, clip: Clip, t: number): void {
 	session.edit(`Take ${clip.name} apart`, (doc) =>
 		splitClip(doc, doc.clips[clip.id], t, { ...clip, id, name, order }),
 	);
+}
+
+/** Keeps a shape in the sheet under a name. */
+export function keepShape(session: Session, name: string, shape: Shape): void {
+	const shapes = Object.values(session.doc.shapes);
+	const saved: SavedShape = {
+		type: 'savedShape',
+		id: newId(),
+		name: freeName(
+			name,
+			shapes.map((other) => other.name),
+		),
+		order: generateKeyBetween(lastOrder(shapes.map((other) => other.order)), null),
+		shape,
+	};
+	session.edit(`Keep the shape ${saved.name}`, (doc) => putSavedShape(doc, saved));
 }
 
 /** Moves a clip one place up or down in the list of all. */
