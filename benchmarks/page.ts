@@ -1,5 +1,5 @@
-/** The built application in Chromium: a drag in a large clip, what Compose loads, and how soon the server answers. */
-import { chromium } from '@playwright/test';
+/** The built application in Chromium: large clips opened, dragged, scrolled and played, and what Compose loads. */
+import { chromium, type Browser, type Page } from '@playwright/test';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,32 +10,188 @@ import { TestServer } from '../e2e/server';
 import { figure, type Figure } from './figure';
 import { CHROMIUM_ARGS } from '../scripts/chromium-args.mjs';
 
-const CHANNELS = 200;
-const KEYS = 100;
 const FRAMES = 600;
+const PATHS = ['translation.x', 'translation.y', 'rotation.z', 'scale.x', 'scale.y'];
 
-/** A clip with many channels, all of them in motion. */
-function largeProject(): string {
+/** A clip with many channels, all of them in motion, so many keys each. */
+function largeProject(channels: number, keys: number): string {
 	const p = new ProjectBuilder('Flotilla', 'world', 30);
-	const boats = Math.ceil(CHANNELS / 5);
+	const boats = Math.ceil(channels / PATHS.length);
 	for (let i = 0; i < boats; i++)
 		p.part(
 			`boat ${i + 1}`,
 			{ kind: 'box', size: [0.5, 0.3, 0.3] },
 			{ at: [(i % 10) - 5, Math.floor(i / 10), 0] },
 		);
-	p.startClip('regatta', FRAMES);
-	const paths = ['translation.x', 'translation.y', 'rotation.z', 'scale.x', 'scale.y'];
+	const frames = Math.max(FRAMES, keys - 1);
+	p.startClip('regatta', frames);
 	for (let i = 0; i < boats; i++)
-		for (const path of paths) {
-			const rows = Array.from({ length: KEYS }, (_, k): KeyRow => [
-				Math.round((k * FRAMES) / (KEYS - 1)),
+		for (const path of PATHS) {
+			const rows = Array.from({ length: keys }, (_, k): KeyRow => [
+				Math.round((k * frames) / (keys - 1)),
 				Math.sin(k * 0.7 + i) + 1.5,
 				{ kind: 'eased', start: 0.4, finish: 0.3 },
 			]);
 			p.keys(`boat ${i + 1}`, path, rows);
 		}
 	return writeProjectFile(p.build());
+}
+
+/** Milliseconds of script a frame while some work goes on. */
+type Meter = (work: () => Promise<void>) => Promise<number>;
+
+async function meterOf(page: Page): Promise<Meter> {
+	const cdp = await page.context().newCDPSession(page);
+	await cdp.send('Performance.enable');
+	const script = async () =>
+		(await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === 'ScriptDuration')!.value;
+	await page.evaluate(() => {
+		const counter = globalThis as unknown as { frames: number };
+		counter.frames = 0;
+		const count = () => {
+			counter.frames++;
+			requestAnimationFrame(count);
+		};
+		requestAnimationFrame(count);
+	});
+	const frames = () => page.evaluate(() => (globalThis as unknown as { frames: number }).frames);
+	return async (work) => {
+		const [f0, s0] = [await frames(), await script()];
+		await work();
+		const [f1, s1] = [await frames(), await script()];
+		return (1000 * (s1 - s0)) / Math.max(1, f1 - f0);
+	};
+}
+
+interface Opened {
+	page: Page;
+	/** Milliseconds to the first lanes. */
+	opening: number;
+	scriptBytes: number;
+	meter: Meter;
+	lanes: { x: number; y: number; width: number; height: number };
+}
+
+async function openLarge(
+	server: TestServer,
+	browser: Browser,
+	channels: number,
+	keys: number,
+): Promise<Opened> {
+	const imported = await fetch(`${server.address}/api/projects/import`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/json' },
+		body: largeProject(channels, keys),
+	});
+	const { id } = (await imported.json()) as { id: string };
+	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+	await page.addInitScript(() => localStorage.setItem('hillock-guide', 'done'));
+	let scriptBytes = 0;
+	const sizes: Promise<void>[] = [];
+	page.on('response', (response) => {
+		if (!response.url().endsWith('.js')) return;
+		sizes.push(response.body().then((body) => void (scriptBytes += gzipSync(body).length)));
+	});
+	const started = performance.now();
+	await page.goto(`${server.address}/p/${id}/compose/regatta`);
+	await page.locator('[data-lanes-canvas]').waitFor();
+	const opening = performance.now() - started;
+	await page.waitForTimeout(1500);
+	await Promise.all(sizes);
+	const lanes = (await page.locator('[data-lanes-canvas]').boundingBox())!;
+	return { page, opening, scriptBytes, meter: await meterOf(page), lanes };
+}
+
+async function moveAbout(page: Page, x: number, y: number): Promise<void> {
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	for (let i = 0; i < 120; i++) {
+		await page.mouse.move(x + 30 * Math.sin(i / 9), y + 10 * Math.sin(i / 7));
+		await page.waitForTimeout(8);
+	}
+	await page.mouse.up();
+}
+
+/** Drags the first picked key that shows, with all that are picked. */
+async function dragPicked({ page, meter }: Opened): Promise<number> {
+	const mark = (await page.locator('[data-key-mark]').first().boundingBox())!;
+	return meter(() => moveAbout(page, mark.x + 7, mark.y + 7));
+}
+
+async function wheel({ page, meter, lanes }: Opened, zooming: boolean): Promise<number> {
+	await page.mouse.move(lanes.x + 200, lanes.y + 200);
+	if (zooming) await page.keyboard.down('Control');
+	const result = await meter(async () => {
+		for (let i = 0; i < 60; i++) {
+			await page.mouse.wheel(0, (i < 30 ? 1 : -1) * (zooming ? -60 : 160));
+			await page.waitForTimeout(8);
+		}
+	});
+	if (zooming) await page.keyboard.up('Control');
+	return result;
+}
+
+async function play({ page, meter }: Opened): Promise<number> {
+	await page.keyboard.press('Space');
+	const result = await meter(() => page.waitForTimeout(2000));
+	await page.keyboard.press('Space');
+	return result;
+}
+
+function milliseconds(what: string, measured: number, most?: number): Figure {
+	const text = `${measured.toFixed(1)} ms`;
+	return most === undefined ? figure(what, text) : figure(what, text, `under ${most} ms`, measured < most);
+}
+
+/** 200 lanes of 100 keys: one key is dragged. */
+async function usual(server: TestServer, browser: Browser): Promise<Figure[]> {
+	const opened = await openLarge(server, browser, 200, 100);
+	const { page } = opened;
+	await page.getByRole('button', { name: 'boat 1 translation x: key after' }).click();
+	const figures = [
+		milliseconds('drag of a key, 200 lanes × 100 keys: script a frame', await dragPicked(opened), 8),
+		milliseconds('scrolling the same lanes: script a frame', await wheel(opened, false)),
+		milliseconds('playing the same clip: script a frame', await play(opened)),
+		milliseconds('opening the same clip, to the first lanes', opened.opening),
+		figure(
+			'JavaScript that Compose loads at first, in gzip',
+			`${(opened.scriptBytes / 1024).toFixed(0)} KiB`,
+		),
+	];
+	await page.close();
+	return figures;
+}
+
+/** 500 lanes of 200 keys: a thousand keys are dragged. */
+async function large(server: TestServer, browser: Browser): Promise<Figure[]> {
+	const opened = await openLarge(server, browser, 500, 200);
+	const { page, lanes } = opened;
+	// Five lanes under the first part's row, all their keys.
+	await page.mouse.move(lanes.x + lanes.width - 3, lanes.y + 40);
+	await page.mouse.down();
+	await page.mouse.move(lanes.x + 2, lanes.y + 26 + 5 * 56 - 4, { steps: 4 });
+	await page.mouse.up();
+	const picked = await page.locator('[data-picked]').textContent();
+	const figures = [
+		milliseconds('opening 500 lanes × 200 keys, to the first lanes', opened.opening, 2000),
+		milliseconds(`drag of ${picked} there: script a frame`, await dragPicked(opened), 12),
+		milliseconds('scrolling there: script a frame', await wheel(opened, false), 8),
+		milliseconds('zooming there: script a frame', await wheel(opened, true), 8),
+		milliseconds('playing there, stage included: script a frame', await play(opened), 6),
+	];
+	await page.close();
+	return figures;
+}
+
+/** Lanes of 2,400 keys, as recordings have. */
+async function recorded(server: TestServer, browser: Browser): Promise<Figure[]> {
+	const opened = await openLarge(server, browser, 20, 2400);
+	const figures = [
+		milliseconds('scrolling lanes of 2,400 keys: script a frame', await wheel(opened, false), 8),
+		milliseconds('zooming there: script a frame', await wheel(opened, true), 8),
+	];
+	await opened.page.close();
+	return figures;
 }
 
 export async function pageFigures(): Promise<Figure[]> {
@@ -50,82 +206,11 @@ export async function pageFigures(): Promise<Figure[]> {
 		args: CHROMIUM_ARGS,
 	});
 	try {
-		const imported = await fetch(`${server.address}/api/projects/import`, {
-			method: 'POST',
-			headers: { 'content-type': 'application/json' },
-			body: largeProject(),
-		});
-		const { id } = (await imported.json()) as { id: string };
-		const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-		await page.addInitScript(() => localStorage.setItem('hillock-guide', 'done'));
-		let gzipped = 0;
-		const sizes: Promise<void>[] = [];
-		page.on('response', (response) => {
-			if (!response.url().endsWith('.js')) return;
-			sizes.push(response.body().then((body) => void (gzipped += gzipSync(body).length)));
-		});
-		const opening = performance.now();
-		await page.goto(`${server.address}/p/${id}/compose/regatta`);
-		await page.locator('[data-lanes-canvas]').waitFor();
-		const opened = performance.now() - opening;
-		await page.waitForTimeout(1500);
-		await Promise.all(sizes);
-
-		const cdp = await page.context().newCDPSession(page);
-		await cdp.send('Performance.enable');
-		const metric = async (name: string) =>
-			(await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === name)!.value;
-		await page.evaluate(() => {
-			const counter = globalThis as unknown as { frames: number };
-			counter.frames = 0;
-			const count = () => {
-				counter.frames++;
-				requestAnimationFrame(count);
-			};
-			requestAnimationFrame(count);
-		});
-		const measured = async (work: () => Promise<void>): Promise<number> => {
-			const frames = () => page.evaluate(() => (globalThis as unknown as { frames: number }).frames);
-			const [f0, s0] = [await frames(), await metric('ScriptDuration')];
-			await work();
-			const [f1, s1] = [await frames(), await metric('ScriptDuration')];
-			return (1000 * (s1 - s0)) / Math.max(1, f1 - f0);
-		};
-		const lanes = (await page.locator('[data-lanes-canvas]').boundingBox())!;
-		// A stake of the first lane, just above its floor.
-		await page.getByRole('button', { name: 'boat 1 translation x: key after' }).click();
-		const mark = (await page.locator('[data-key-mark]').first().boundingBox())!;
-		const [x, y] = [mark.x + 7, mark.y + 7];
-		await page.mouse.move(x, y);
-		await page.mouse.down();
-		const drag = await measured(async () => {
-			for (let i = 0; i < 120; i++) {
-				await page.mouse.move(x + 30 * Math.sin(i / 9), y + 10 * Math.sin(i / 7));
-				await page.waitForTimeout(8);
-			}
-		});
-		await page.mouse.up();
-		await page.mouse.move(lanes.x + 200, lanes.y + 200);
-		const scroll = await measured(async () => {
-			for (let i = 0; i < 60; i++) {
-				await page.mouse.wheel(0, i < 30 ? 160 : -160);
-				await page.waitForTimeout(8);
-			}
-		});
-		await page.keyboard.press('Space');
-		const play = await measured(() => page.waitForTimeout(2000));
 		return [
-			figure(
-				`drag of a key, ${CHANNELS} channels × ${KEYS} keys: script a frame`,
-				`${drag.toFixed(1)} ms`,
-				'under 8 ms',
-				drag < 8,
-			),
-			figure('scrolling the lanes of the same clip: script a frame', `${scroll.toFixed(1)} ms`),
-			figure('playing the same clip: script a frame', `${play.toFixed(1)} ms`),
-			figure('opening the same clip, to the first lanes', `${opened.toFixed(0)} ms`),
-			figure('JavaScript that Compose loads at first, in gzip', `${(gzipped / 1024).toFixed(0)} KiB`),
-			figure('from start to the first answer', `${firstAnswer.toFixed(0)} ms`),
+			...(await usual(server, browser)),
+			...(await large(server, browser)),
+			...(await recorded(server, browser)),
+			milliseconds('from start to the first answer', firstAnswer),
 		];
 	} finally {
 		await browser.close();
