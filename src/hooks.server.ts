@@ -9,6 +9,10 @@ export const handle: Handle = async ({ event, resolve }) => {
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('referrer-policy', 'same-origin');
 	response.headers.set('cross-origin-opener-policy', 'same-origin');
+	const { project } = event.params;
+	// The page fetches its project once its scripts run: the browser may begin at once.
+	if (project && event.route.id?.startsWith('/p/'))
+		response.headers.append('link', `</api/projects/${project}>; rel=preload; as=fetch; crossorigin`);
 	return response;
 };
 

@@ -51,6 +51,17 @@
 	}
 
 	onMount(() => {
+		// A picture takes a moment to be made ready: the lanes are drawn first.
+		let waiting = requestAnimationFrame(() => {
+			waiting = requestAnimationFrame(start);
+		});
+		return () => {
+			cancelAnimationFrame(waiting);
+			scene?.destroy();
+		};
+	});
+
+	function start() {
 		try {
 			scene = new StageScene(canvas, colours());
 		} catch {
@@ -65,8 +76,7 @@
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.tree);
 		view = isWorld ? 'front' : 'screen';
-		return () => scene?.destroy();
-	});
+	}
 
 	function redraw() {
 		scene?.setColours(colours());
