@@ -1,5 +1,6 @@
 /** Draws the visible lanes: the ground under each profile shaded by steepness, and a stake for each key. */
 import { ticks as niceTicks } from 'd3-array';
+import { spanAt } from '$core/curve/edit';
 import { evaluateCurve } from '$core/curve/evaluate';
 import type { CompiledCurve } from '$core/curve/compile';
 import { spanHandles, type CurveContext } from '$core/curve/handles';
@@ -145,17 +146,22 @@ function drawProfile(c: CanvasRenderingContext2D, profile: Profile, picture: Lan
 	}
 	if (profile.hatched) hatchGround(c, { first, last, floor, top, hue, ys });
 	else {
-		c.fillStyle = hue;
+		// One path a shade: a lane of many keys changes its shade at every column.
+		const paths = new Map<number, Path2D>();
 		for (let i = 0; i < columns;) {
 			let end = i + 1;
 			while (end < columns && slopes[end] === slopes[i]) end++;
-			c.globalAlpha = 0.1 + (0.62 * slopes[i]) / SHADES;
-			c.beginPath();
-			c.moveTo(first + i * COLUMN, floor);
-			for (let k = i; k <= end; k++) c.lineTo(Math.min(last, first + k * COLUMN), ys[k]);
-			c.lineTo(Math.min(last, first + end * COLUMN), floor);
-			c.fill();
+			let path = paths.get(slopes[i]);
+			if (!path) paths.set(slopes[i], (path = new Path2D()));
+			path.moveTo(first + i * COLUMN, floor);
+			for (let k = i; k <= end; k++) path.lineTo(Math.min(last, first + k * COLUMN), ys[k]);
+			path.lineTo(Math.min(last, first + end * COLUMN), floor);
 			i = end;
+		}
+		c.fillStyle = hue;
+		for (const [shade, path] of paths) {
+			c.globalAlpha = 0.1 + (0.62 * shade) / SHADES;
+			c.fill(path);
 		}
 		c.globalAlpha = 1;
 	}
@@ -278,24 +284,38 @@ function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 	const range = picture.range(row);
 	const floor = top + row.height - 1;
 	const radius = row.height < 30 ? 2.6 : HEAD_RADIUS;
-	let lastX = -Infinity;
 	const keys = row.channel.keys;
-	for (let i = 0; i < keys.length; i++) {
+	const from = Math.max(0, spanAt(keys, picture.ticksAt(-8)));
+	const to = picture.ticksAt(picture.width + 8);
+	const stakes: { x: number; y: number; isPicked: boolean }[] = [];
+	let lastX = -Infinity;
+	c.globalAlpha = 0.35;
+	c.fillStyle = picture.palette.ink;
+	// Of a crowd one line a pixel is drawn, to the highest key there.
+	let [crowdX, crowdY] = [-Infinity, floor];
+	const endCrowd = () => {
+		if (crowdY < floor) c.fillRect(crowdX, Math.round(crowdY), 1, floor - Math.round(crowdY));
+		crowdY = floor;
+	};
+	for (let i = from; i < keys.length && keys[i].t <= to; i++) {
 		const { t, v } = keys[i];
 		const x = picture.x(t);
-		if (x < -8 || x > picture.width + 8) continue;
 		const isPicked = picked?.has(t) ?? false;
 		const y = top + valueY(v, range, row.height);
 		if (x - lastX < CROWDED && !isPicked) {
-			c.globalAlpha = 0.35;
-			c.fillStyle = picture.palette.ink;
-			c.fillRect(x, y, 1, floor - y);
-			c.globalAlpha = 1;
+			if (Math.round(x) !== crowdX) {
+				endCrowd();
+				crowdX = Math.round(x);
+			}
+			crowdY = Math.min(crowdY, y);
 			continue;
 		}
 		lastX = x;
-		stake(c, x, floor, y, isPicked, picture.palette, radius);
+		stakes.push({ x, y, isPicked });
 	}
+	endCrowd();
+	c.globalAlpha = 1;
+	for (const { x, y, isPicked } of stakes) stake(c, x, floor, y, isPicked, picture.palette, radius);
 }
 
 /** Whether a lane is tall enough for a value axis and handles. */

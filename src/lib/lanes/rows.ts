@@ -128,8 +128,15 @@ export function rowsWithin(rows: readonly Row[], top: number, bottom: number): R
 }
 
 /** Times at which any channel of a part has a key, in order. */
-export function columnTimes(channels: readonly Channel[]): number[] {
+export function columnTimes(channels: readonly Channel[]): readonly number[] {
+	const known = columns.get(channels);
+	if (known) return known;
 	const times = new Set<number>();
 	for (const { keys } of channels) for (const key of keys) times.add(key.t);
-	return [...times].sort((a, b) => a - b);
+	const sorted = [...times].sort((a, b) => a - b);
+	columns.set(channels, sorted);
+	return sorted;
 }
+
+/** A row's list of channels is made anew when one of them changes. */
+const columns = new WeakMap<readonly Channel[], readonly number[]>();
