@@ -184,6 +184,10 @@
 		});
 	});
 
+	/** Marks of picked keys at most; while they are dragged nobody tabs through them. */
+	const MOST_MARKS = 200;
+	const MARKS_IN_DRAG = 12;
+	let dragging = $state(false);
 	/** Picked keys in sight, as real elements over the drawing: for the keyboard and for those who do not see it. */
 	const overlay = $derived.by(() => {
 		if (!picture) return [];
@@ -194,7 +198,8 @@
 			if (!picked) continue;
 			const range = picture.range(row);
 			for (const key of row.channel.keys) {
-				if (!picked.has(key.t) || marks.length >= 200) continue;
+				if (marks.length >= (dragging ? MARKS_IN_DRAG : MOST_MARKS)) return marks;
+				if (!picked.has(key.t)) continue;
 				const frame = writeNumber(ticksToFrame(key.t, session.frameRate), 1);
 				marks.push({
 					id: row.id,
@@ -225,16 +230,15 @@
 
 	function begin(made: Gesture): void {
 		freezeRanges();
+		dragging = true;
+		const thaw = () => {
+			frozen = null;
+			dragging = false;
+		};
 		gesture = {
 			move: made.move,
-			end: () => {
-				frozen = null;
-				made.end();
-			},
-			cancel: () => {
-				frozen = null;
-				made.cancel();
-			},
+			end: () => (thaw(), made.end()),
+			cancel: () => (thaw(), made.cancel()),
 		};
 	}
 

@@ -114,6 +114,8 @@ export class ProjectStore {
 			this.projects.insert(own.project, this.now());
 			for (const map of MAPS) for (const entity of Object.values(own[map])) this.entities.put(id, entity);
 		})();
+		// Who brings a project in opens it next.
+		this.remember(id, 0, checked.value);
 		return id;
 	}
 

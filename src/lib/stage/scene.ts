@@ -213,6 +213,7 @@ export class StageScene {
 				color: new Color(part.colour),
 				transparent: true,
 				side: DoubleSide,
+				forceSinglePass: true,
 				depthWrite: false,
 			});
 			const mesh = new Mesh(new PlaneGeometry(drawing.size[0], drawing.size[1]), material);
@@ -232,6 +233,8 @@ export class StageScene {
 					color: new Color(part.colour),
 					side: DoubleSide,
 					transparent: true,
+					// Two sides that show through each other are drawn in two passes, each prepared anew in every picture.
+					forceSinglePass: flat,
 					// Keeps outlines in front of the faces that they bound.
 					polygonOffset: true,
 					polygonOffsetFactor: 1,
@@ -276,6 +279,7 @@ export class StageScene {
 			for (const material of node.materials) {
 				material.opacity = own;
 				material.depthWrite = own > 0.98;
+				if (material instanceof MeshLambertMaterial) setClear(material, own <= 0.98);
 			}
 		});
 		this.request();
@@ -520,6 +524,13 @@ export class StageScene {
 		this.controls.dispose();
 		this.renderer.dispose();
 	}
+}
+
+/** Whether a solid shows what is behind it: only then are its two sides drawn in two passes. */
+function setClear(material: MeshLambertMaterial, clear: boolean): void {
+	if (material.transparent === clear) return;
+	material.transparent = clear;
+	material.needsUpdate = true;
 }
 
 /** A path that cannot be read draws nothing: the bench says what is wrong with it. */
