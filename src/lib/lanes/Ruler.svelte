@@ -2,9 +2,18 @@
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
 	import SkipBack from '@lucide/svelte/icons/skip-back';
-	import { clamp, frameToTicks, isOnFrame, snapToFrame, ticksToFrame, ticksToSeconds } from '$core/time';
+	import {
+		clamp,
+		frameToTicks,
+		isOnFrame,
+		MAX_CLIP_TICKS,
+		snapToFrame,
+		ticksToFrame,
+		ticksToSeconds,
+	} from '$core/time';
 	import { updateClip } from '$core/document/edits/clips';
-	import { useSession } from '$lib/session/session.svelte';
+	import { openGap } from '$core/document/edits/retime';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import CueMarks from './CueMarks.svelte';
@@ -38,17 +47,55 @@
 		view.remember();
 	}
 
-	function seekTo(event: PointerEvent) {
+	function timeAt(event: PointerEvent): number {
 		const x = event.clientX - strip.getBoundingClientRect().left;
 		const at = clamp(view.ticksAt(x), 0, length);
-		transport.stop();
-		transport.seek(event.ctrlKey ? at : snapToFrame(at, rate));
+		return event.ctrlKey ? Math.round(at) : snapToFrame(at, rate);
 	}
+	function seekTo(event: PointerEvent) {
+		transport.stop();
+		transport.seek(timeAt(event));
+	}
+	/** What a drag on the ruler does: the playhead, the range that plays, or time put in and taken out. */
+	let ranging: number | null = null;
+	let gap: { from: number; drag: Drag } | null = null;
+	let gapFrames = $state<number | null>(null);
 	function down(event: PointerEvent) {
 		if (event.button !== 0) return;
-		grabbed = true;
 		strip.setPointerCapture(event.pointerId);
-		seekTo(event);
+		if (event.shiftKey) ranging = timeAt(event);
+		else if (event.altKey) gap = { from: timeAt(event), drag: session.startDrag('Open a gap') };
+		else {
+			grabbed = true;
+			seekTo(event);
+		}
+	}
+	function move(event: PointerEvent) {
+		if (grabbed) seekTo(event);
+		else if (ranging !== null) transport.setRange(ranging, timeAt(event));
+		else if (gap && session.clip) {
+			const { from, drag } = gap;
+			const x = event.clientX - strip.getBoundingClientRect().left;
+			const to = event.ctrlKey ? Math.round(view.ticksAt(x)) : snapToFrame(view.ticksAt(x), rate);
+			const id = session.clip.id;
+			const ticks = clamp(to - from, -from, MAX_CLIP_TICKS - drag.start.clips[id].length);
+			gapFrames = ticksToFrame(ticks, rate);
+			// To the left it closes: what stands between the two places goes.
+			drag.update((doc) => openGap(doc, doc.clips[id], ticks < 0 ? from + ticks : from, ticks));
+		} else
+			onhint('drag: playhead; Shift: a range to play; Alt: put time in or take it out; Ctrl+wheel: zoom');
+	}
+	function up() {
+		grabbed = false;
+		ranging = null;
+		if (gap) gap.drag.commit(gapFrames !== null && gapFrames < 0 ? 'Close a gap' : 'Open a gap');
+		gap = null;
+		gapFrames = null;
+	}
+	function cancel() {
+		gap?.drag.cancel();
+		gap = null;
+		up();
 	}
 
 	let ending: { x: number; length: number; drag: ReturnType<typeof session.startDrag> } | null = null;
@@ -63,7 +110,7 @@
 		const least = frameToTicks(1, rate);
 		const next = Math.max(least, event.ctrlKey ? Math.round(wanted) : snapToFrame(wanted, rate));
 		const id = session.clipId;
-		ending.drag.update((doc) => updateClip(doc, id, { length: Math.min(43_200_000, next) }));
+		ending.drag.update((doc) => updateClip(doc, id, { length: Math.min(MAX_CLIP_TICKS, next) }));
 	}
 	function endUp() {
 		ending?.drag.commit();
@@ -152,13 +199,17 @@
 			aria-valuenow={Math.round(frame * 10) / 10}
 			aria-valuetext="frame {writeNumber(frame, 1)}"
 			onpointerdown={down}
-			onpointermove={(event) => {
-				if (grabbed) seekTo(event);
-				else onhint('drag: playhead; Ctrl: between frames; wheel: scroll; Ctrl+wheel: zoom');
-			}}
-			onpointerup={() => (grabbed = false)}
-			onpointercancel={() => (grabbed = false)}
+			onpointermove={move}
+			onpointerup={up}
+			onpointercancel={cancel}
 		>
+			{#if transport.range}
+				<span
+					class="absolute bottom-0 top-0 border-x-2 border-moss bg-moss/15"
+					style:left="{view.x(transport.range.from)}px"
+					style:width="{view.x(transport.range.to) - view.x(transport.range.from)}px"
+				></span>
+			{/if}
 			{#each small as t (t)}
 				<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
 			{/each}
@@ -178,6 +229,25 @@
 				style:left="{view.x(transport.local)}px"
 			></span>
 		</div>
+		{#if gapFrames !== null}
+			<span
+				class="pointer-events-none absolute left-2 top-1 rounded bg-lake px-1 font-mono text-xs text-paper"
+				>{gapFrames < 0 ? 'closes' : 'opens'} {writeNumber(Math.abs(gapFrames), 1)} f</span
+			>
+		{/if}
+		{#if transport.range}
+			<button
+				type="button"
+				class="absolute top-[2px] rounded-full border border-moss bg-sheet px-1.5 text-xs leading-4 text-moss"
+				style:left="{Math.max(2, view.x(transport.range.from) + 4)}px"
+				aria-label="play the whole clip again"
+				title="Plays frames {writeNumber(ticksToFrame(transport.range.from, rate), 1)} to {writeNumber(
+					ticksToFrame(transport.range.to, rate),
+					1,
+				)} only: click to let go (Shift+R)"
+				onclick={() => (transport.range = null)}>range ×</button
+			>
+		{/if}
 		<CueMarks {view} {onhint} />
 		<span
 			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"

@@ -18,6 +18,7 @@ import * as importRoute from '../../routes/api/projects/import/+server';
 import * as projectRoute from '../../routes/api/projects/[project]/+server';
 import * as redoRoute from '../../routes/api/projects/[project]/redo/+server';
 import * as restoreRoute from '../../routes/api/projects/[project]/restore/+server';
+import * as versionRoute from '../../routes/api/projects/[project]/versions/[revision]/+server';
 import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
 import { openDatabase } from './db/database';
 import { openapi } from './openapi';
@@ -131,6 +132,23 @@ describe('edits', () => {
 		expect((await edit(id, 0, diffDocuments(doc, made), 'all')).status).toBe(200);
 		await closeStore();
 		expect(getStore().load(id).doc).toEqual(made);
+	});
+
+	it('leave every version to be looked at, also those before an undo', async () => {
+		const { id, doc } = newProject();
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1');
+		const keyed = getStore().load(id).doc;
+		await edit(id, 1, keyAt(keyed, 14_400, 1), 'e2');
+		await travel(undoRoute.POST, id, 2, 'u1');
+		const version = (revision: number) =>
+			versionRoute.GET({ params: { project: id, revision: String(revision) } } as never) as Promise<Response>;
+		expect((await (await version(0)).json()).doc).toEqual(doc);
+		expect((await (await version(1)).json()).doc).toEqual(keyed);
+		expect((await (await version(2)).json()).doc.channels[SACK_ID].keys).toContainEqual(
+			expect.objectContaining({ t: 14_400, v: 1 }),
+		);
+		expect((await (await version(3)).json()).doc).toEqual(keyed);
+		for (const bad of [4, -1, 0.5, NaN]) expect((await version(bad)).status).toBe(404);
 	});
 
 	it('after an undo start a new line: what was undone is not done again', async () => {

@@ -184,6 +184,17 @@ export const openapi = {
 				responses: { '200': { description: 'The rows.', ...jsonBody({ type: 'object' }) }, ...missing },
 			},
 		},
+		'/api/projects/{project}/versions/{revision}': {
+			get: {
+				operationId: 'version',
+				summary: 'The project as it was after an edit',
+				parameters: [
+					project,
+					{ name: 'revision', in: 'path', required: true, schema: { type: 'integer', minimum: 0 } },
+				],
+				responses: { '200': { description: 'The project.', ...jsonBody({ type: 'object' }) }, ...missing },
+			},
+		},
 		'/api/projects/{project}/file': {
 			get: {
 				operationId: 'projectFile',

@@ -105,6 +105,20 @@ export class ProjectStore {
 		return this.journal.recent(id, limit);
 	}
 
+	/** The project as it was after an edit, worked out backwards from how it is now. */
+	version(id: string, revision: number): { doc: Doc; revision: number } {
+		const row = this.row(id);
+		const known = Number.isInteger(revision) && revision >= 0 && revision <= row.revision;
+		if (!known) throw new ApiError('not-found', `There is no version ${revision} of this project.`);
+		let doc = this.docOf(row);
+		for (const { inverse } of this.journal.backTo(id, revision)) {
+			const applied = applyChangeset(doc, JSON.parse(inverse) as Changeset);
+			if (!applied.ok) throw ApiError.of(applied.problems);
+			doc = applied.value;
+		}
+		return { doc, revision };
+	}
+
 	/** Stores a whole document as a new project with an id of its own. */
 	add(doc: Doc, id = newId()): string {
 		const own: Doc = { ...doc, project: { ...doc.project, id } };

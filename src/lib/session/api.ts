@@ -20,6 +20,14 @@ export interface Loaded extends Saved {
 	doc: Doc;
 }
 
+/** An edit as the journal tells it. */
+export interface JournalEntry {
+	revision: number;
+	kind: 'edit' | 'undo' | 'redo';
+	label: string;
+	made_at: string;
+}
+
 const AWAY: ApiProblem = {
 	status: 0,
 	title: 'The server does not answer',
@@ -69,6 +77,8 @@ export const api = {
 		send<Saved>('PATCH', projectPath(id), edit, revision),
 	travel: (id: string, revision: number, editId: string, kind: 'undo' | 'redo') =>
 		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
+	journal: (id: string) => call<{ rows: JournalEntry[] }>(`${projectPath(id)}/journal`),
+	version: (id: string, revision: number) => call<{ doc: Doc }>(`${projectPath(id)}/versions/${revision}`),
 	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
 	/** A project file, or a glTF file (by its ending). */
 	importFile: (file: File) => {

@@ -20,6 +20,7 @@ export interface CommandTargets {
 	openFinder: () => void;
 	openTween: () => void;
 	openNudge: () => void;
+	openVersions: () => void;
 	openGuide: () => void;
 }
 

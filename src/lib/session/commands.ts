@@ -19,6 +19,7 @@ import {
 	pickAll,
 	removePicked,
 	spansInHand,
+	toggleRange,
 } from './key-actions';
 import { addCue } from './new-things';
 
@@ -128,6 +129,30 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: [']'],
 			shown: ']',
 			run: () => goToKey(targets, 1),
+		},
+		{
+			id: 'range',
+			group: 'Play',
+			label: 'Play the stretch of the picked keys only, or the whole clip again',
+			keys: ['Shift+R'],
+			shown: 'Shift+R',
+			run: () => toggleRange(targets),
+		},
+		{
+			id: 'range-start',
+			group: 'Play',
+			label: 'The range that plays starts here',
+			keys: ['Shift+Home'],
+			shown: 'Shift+Home',
+			run: () => transport.setRange(transport.local, transport.range?.to ?? session.clip?.length ?? 0),
+		},
+		{
+			id: 'range-end',
+			group: 'Play',
+			label: 'The range that plays ends here',
+			keys: ['Shift+End'],
+			shown: 'Shift+End',
+			run: () => transport.setRange(transport.range?.from ?? 0, transport.local),
 		},
 		{
 			id: 'auto-key',
@@ -400,6 +425,14 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			keys: ['b'],
 			shown: 'B',
 			run: () => document.getElementById('bench')?.focus(),
+		},
+		{
+			id: 'versions',
+			group: 'View',
+			label: 'Earlier versions to pin',
+			keys: ['v'],
+			shown: 'V',
+			run: targets.openVersions,
 		},
 		{
 			id: 'pin',

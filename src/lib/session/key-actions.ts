@@ -157,14 +157,27 @@ export function pickAll({ session }: CommandTargets): void {
 	);
 }
 
-export function fitPicked({ session, view }: CommandTargets): void {
-	let [from, to] = [Infinity, -Infinity];
-	for (const times of session.keys.values())
-		for (const t of times) {
-			from = Math.min(from, t);
-			to = Math.max(to, t);
-		}
-	if (from < to) view.fit(from, to);
+/** First and last tick of the picked keys; null where they have no length. */
+function stretchOf({ session }: CommandTargets): { from: number; to: number } | null {
+	const extent = extentOf(session.keys);
+	return extent && extent.first < extent.last ? { from: extent.first, to: extent.last } : null;
+}
+
+export function toggleRange(targets: CommandTargets): void {
+	const { transport } = targets.session;
+	if (transport.range) {
+		transport.range = null;
+		return;
+	}
+	const stretch = stretchOf(targets);
+	if (stretch) transport.setRange(stretch.from, stretch.to);
+	else toast('Pick keys at two times first, or drag on the ruler with Shift');
+}
+
+export function fitPicked(targets: CommandTargets): void {
+	const { session, view } = targets;
+	const stretch = stretchOf(targets);
+	if (stretch) view.fit(stretch.from, stretch.to);
 	else if (session.clip) view.fit(0, session.clip.length);
 	view.remember();
 }

@@ -184,6 +184,7 @@ export class Session {
 		this.keys = NO_KEYS;
 		this.channelId = null;
 		this.transport.stop();
+		this.transport.range = null;
 		this.transport.seek(0);
 	}
 
@@ -200,6 +201,13 @@ export class Session {
 	togglePin(): void {
 		if (this.pinnedClip || !this.clip) this.pinned = null;
 		else this.pinned = { clip: this.clip.id, doc: this.committed };
+	}
+
+	/** Pins the open clip as it is in another version of the project; false where that has no such clip. */
+	pinVersion(doc: Doc): boolean {
+		if (!this.clip || !doc.clips[this.clip.id]) return false;
+		this.pinned = { clip: this.clip.id, doc };
+		return true;
 	}
 
 	/** The pinned version becomes the clip, and what it was is pinned. */

@@ -11,6 +11,8 @@ export class Transport {
 	playing = $state(false);
 	/** Preview speed: 1 is the clip's own. Never part of the clip. */
 	speed = $state(1);
+	/** Ticks between which playing goes round; null plays the clip as it is. A matter of looking, not of the clip. */
+	range = $state.raw<{ from: number; to: number } | null>(null);
 	/** Pictures a second as measured while playing. */
 	measuredRate = $state(0);
 
@@ -33,6 +35,14 @@ export class Transport {
 		this.ticks = Math.min(Math.max(0, Math.round(ticks)), length);
 	}
 
+	/** Plays between two ticks only; the order does not matter, and nothing between them takes the range away. */
+	setRange(a: number, b: number): void {
+		const length = this.clip()?.length ?? 0;
+		const from = Math.max(0, Math.min(a, b));
+		const to = Math.min(length, Math.max(a, b));
+		this.range = to > from ? { from, to } : null;
+	}
+
 	stepFrames(frames: number, frameRate: number): void {
 		this.stop();
 		this.seek(frameToTicks(Math.round(ticksToFrame(this.local, frameRate)) + frames, frameRate));
@@ -46,8 +56,10 @@ export class Transport {
 	play(fromStart = false): void {
 		const clip = this.clip();
 		if (!clip) return;
-		if (fromStart || this.ticks >= playedTicks(clip)) this.ticks = 0;
-		else this.ticks = this.local;
+		const { range } = this;
+		const at = this.local;
+		if (range) this.ticks = fromStart || at < range.from || at >= range.to ? range.from : at;
+		else this.ticks = fromStart || this.ticks >= playedTicks(clip) ? 0 : at;
 		if (this.playing) return;
 		this.playing = true;
 		this.lastTime = performance.now();
@@ -69,6 +81,12 @@ export class Transport {
 		this.lastTime = time;
 		if (elapsed > 0) this.measuredRate = 0.9 * this.measuredRate + 0.1 * (1000 / elapsed);
 		const next = this.ticks + (elapsed / 1000) * TICKS_PER_SECOND * this.speed;
+		const { range } = this;
+		if (range && next >= range.to) {
+			this.ticks = range.from + ((next - range.to) % (range.to - range.from));
+			this.frame = requestAnimationFrame(this.advance);
+			return;
+		}
 		const end = playedTicks(clip);
 		if (next >= end) {
 			this.ticks = end;

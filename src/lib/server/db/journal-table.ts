@@ -26,6 +26,9 @@ export function journalTable(db: Database) {
 	const since = db.prepare<[string, number], Pick<JournalRow, 'forward'>>(
 		'SELECT forward FROM journal WHERE project = ? AND revision > ?',
 	);
+	const backTo = db.prepare<[string, number], Pick<JournalRow, 'inverse'>>(
+		'SELECT inverse FROM journal WHERE project = ? AND revision > ? ORDER BY revision DESC',
+	);
 	// The line of undo is a chain through `below`; what was undone last is the newest edit that stands on the top.
 	const above = db.prepare<[string, number | null], JournalRow>(
 		`SELECT * FROM journal WHERE project = ? AND kind = 'edit' AND below IS ? ORDER BY revision DESC LIMIT 1`,
@@ -38,6 +41,8 @@ export function journalTable(db: Database) {
 		byEdit: (project: string, editId: string) => byEdit.get(project, editId),
 		byRevision: (project: string, revision: number) => byRevision.get(project, revision),
 		since: (project: string, revision: number) => since.all(project, revision),
+		/** What leads back from now to a revision, in the order to be applied. */
+		backTo: (project: string, revision: number) => backTo.all(project, revision),
 		above: (project: string, revision: number | null) => above.get(project, revision),
 		recent: (project: string, limit: number) => recent.all(project, limit),
 	};

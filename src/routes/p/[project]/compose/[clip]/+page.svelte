@@ -22,6 +22,7 @@
 	import HelpDialog from '$lib/ui/HelpDialog.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/ui/ProjectBar.svelte';
+	import VersionsDialog from '$lib/ui/VersionsDialog.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 
 	const session = useSession();
@@ -32,6 +33,7 @@
 	let newPart = $state(false);
 	let tweening = $state(false);
 	let nudging = $state(false);
+	let looking = $state(false);
 	let guiding = $state(false);
 
 	$effect.pre(() => {
@@ -45,6 +47,7 @@
 		openFinder: () => (finding = true),
 		openTween: () => (tweening = true),
 		openNudge: () => (nudging = true),
+		openVersions: () => (looking = true),
 		openGuide: () => (guiding = true),
 	});
 	const commands = $derived(shortcuts.apply(made));
@@ -173,6 +176,7 @@
 </DropdownMenu.Root>
 <TweenDialog bind:open={tweening} />
 <NudgeDialog bind:open={nudging} />
+<VersionsDialog bind:open={looking} />
 <Guide bind:open={guiding} />
 <HelpDialog bind:open={help} commands={made} />
 <Finder bind:open={finding} {commands} onclip={(id) => void goto(`/p/${session.projectId}/compose/${id}`)} />
