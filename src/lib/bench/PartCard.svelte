@@ -30,6 +30,7 @@
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
 	import { stepOf, unitOf } from '$lib/lanes/units';
+	import { getsKey } from '$lib/stage/move-part';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { toast } from 'svelte-sonner';
 	import BounceDialog from './BounceDialog.svelte';
@@ -63,8 +64,8 @@
 		const channel = channelOf(property, component);
 		const label = `Set ${part.name} ${channelLabel(property, component)}`;
 		const clip = session.clip;
-		if (clip && (channel || session.autoKey)) {
-			const address = { clip: clip.id, part: part.id, property, component };
+		const address = clip && { clip: clip.id, part: part.id, property, component };
+		if (address && (channel || getsKey(session.doc, { ...session.keying, ...address, t: time }, channel))) {
 			session.edit(label, (doc) => autoKey(doc, address, time, value, restValue(part, property, component)));
 		} else if (property === 'opacity')
 			session.edit(label, (doc) => setRest(doc, part.id, { opacity: value }));

@@ -174,18 +174,31 @@
 					: `${writeNumber(ticksToSeconds(transport.local), 3)} s`}</button
 			>
 		</div>
-		<button
-			type="button"
-			class="ml-auto flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey
-				? 'border-rust bg-rust font-semibold text-paper'
-				: 'border-rule text-muted'}"
-			aria-pressed={session.autoKey}
-			title="Auto-key: what you move writes keys (A)"
-			onclick={() => (session.autoKey = !session.autoKey)}
-		>
-			<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
-			></span>auto-key
-		</button>
+		<div class="ml-auto flex flex-col items-end">
+			<button
+				type="button"
+				class="flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey
+					? 'border-rust bg-rust font-semibold text-paper'
+					: 'border-rule text-muted'}"
+				aria-pressed={session.autoKey}
+				title="Auto-key: what you move writes keys (A)"
+				onclick={() => (session.autoKey = !session.autoKey)}
+			>
+				<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
+				></span>auto-key
+			</button>
+			{#if session.autoKey}
+				<button
+					type="button"
+					class="pr-1 text-xs leading-4 text-rust underline decoration-dotted"
+					aria-label="auto-key sets keys for {session.keyAll
+						? 'all that is moved'
+						: 'what moves already'}: change"
+					title="Keys for what moves in this clip already (of a part that does not move yet: for what you move), or for all that you move"
+					onclick={() => (session.keyAll = !session.keyAll)}>{session.keyAll ? 'all' : 'moving'}</button
+				>
+			{/if}
+		</div>
 	</div>
 	<div class="relative min-w-0 flex-1 overflow-hidden">
 		<div

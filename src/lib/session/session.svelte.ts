@@ -41,6 +41,8 @@ export class Session {
 	/** Channel whose lane is picked. */
 	channelId = $state<string | null>(null);
 	autoKey = $state(false);
+	/** Whether auto-key sets keys for all that is moved, or only for what moves in the clip already. */
+	keyAll = $state(false);
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
 	/** A cue that was just put and is to be named. */
@@ -104,6 +106,11 @@ export class Session {
 
 	get frameRate(): number {
 		return this.doc.project.frameRate;
+	}
+
+	/** How moving by hand sets keys now. */
+	get keying(): { autoKey: boolean; keyAll: boolean } {
+		return { autoKey: this.autoKey, keyAll: this.keyAll };
 	}
 
 	get isDragging(): boolean {

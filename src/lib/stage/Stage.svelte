@@ -1,19 +1,16 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import { toast } from 'svelte-sonner';
-	import { Matrix4, Vector3 } from 'three';
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
-	import { movePivot } from '$core/document/edits/pivot';
-	import { AXES, channelsOfClip, type Vec3 } from '$core/document/types';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import { AXES } from '$core/document/types';
+	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { partPath } from '$core/pose/path';
-	import { frameToTicks, ticksToFrame } from '$core/time';
+	import { frameToTicks } from '$core/time';
 	import type { GhostPose } from './ghosts';
-	import { placePart, whyStuck, type Placement } from './move-part';
-	import { StageScene, type ViewName } from './scene';
+	import MotionWay from './MotionWay.svelte';
+	import { StageScene, type AxesOf, type ViewName } from './scene';
+	import StageHandles from './StageHandles.svelte';
 
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
@@ -28,15 +25,11 @@
 	const isWorld = $derived(session.doc.project.space === 'world');
 	const views = $derived<ViewName[]>(isWorld ? ['perspective', 'front', 'side', 'top'] : ['screen']);
 
-	interface Gizmo {
-		x: number;
-		y: number;
-		arms: { axis: 0 | 1 | 2; x: number; y: number; dx: number; dy: number }[];
-		turn: { axis: 0 | 1 | 2; sign: 1 | -1 };
-	}
-	let gizmo = $state.raw<Gizmo | null>(null);
-	const ARM = 58;
-	const RING = 40;
+	/** Counts pictures: what stands over them moves with each. */
+	let picture = $state(0);
+	/** Whose axes the arms follow. */
+	let axes = $state<AxesOf>('parent');
+	const AXES_OF: readonly AxesOf[] = ['parent', 'part', 'world'];
 
 	function colours() {
 		const style = getComputedStyle(box);
@@ -68,10 +61,7 @@
 			failed = true;
 			return;
 		}
-		scene.onrender = () => {
-			placeGizmo();
-			placeWay();
-		};
+		scene.onrender = () => picture++;
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.tree);
@@ -104,51 +94,6 @@
 	});
 	$effect(() => {
 		void session.partId;
-		scene?.request();
-	});
-
-	/** The way of the picked part, a dot a frame: near dots are slow, far ones fast. */
-	const MOST_DOTS = 400;
-	const way = $derived.by(() => {
-		const { compiled, clip, partId } = session;
-		if (!session.showPath || !compiled || !clip || partId === null || !compiled.indexOfPart.has(partId))
-			return null;
-		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
-		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
-		const ticks: number[] = [];
-		for (let frame = 0; frame <= frames; frame += step)
-			ticks.push(Math.min(clip.length, frameToTicks(frame, session.frameRate)));
-		const keyed = [
-			...new Set(
-				channelsOfClip(session.doc, clip.id)
-					.filter((channel) => channel.part === partId && channel.property === 'translation')
-					.flatMap((channel) => channel.keys.map((key) => key.t)),
-			),
-		].filter((t) => t <= clip.length);
-		return { places: partPath(compiled, partId, ticks), keys: partPath(compiled, partId, keyed) };
-	});
-	/** The way as SVG paths: its line, a round dot a frame, and one for each key. One path each, since there are many. */
-	let drawnWay = $state.raw<{ line: string; dots: string; keys: string } | null>(null);
-	function placeWay() {
-		if (!scene || !way) {
-			drawnWay = null;
-			return;
-		}
-		const placed = (places: Float64Array) =>
-			Array.from({ length: places.length / 3 }, (_, i) =>
-				scene!.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
-			);
-		const dots = placed(way.places);
-		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) {
-			drawnWay = null;
-			return;
-		}
-		const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
-		const points = (list: readonly { x: number; y: number }[]) => list.map((p) => `M${text(p)}h0`).join('');
-		drawnWay = { line: `M${dots.map(text).join('L')}`, dots: points(dots), keys: points(placed(way.keys)) };
-	}
-	$effect(() => {
-		void way;
 		scene?.request();
 	});
 
@@ -207,170 +152,17 @@
 		scene.setGhosts(partId, compiled, poses);
 	});
 
-	function placeGizmo() {
-		const id = session.partId;
-		const group = id ? scene?.groupOf(id) : null;
-		if (!scene || !id || !group?.parent || session.lockedParts.has(id)) {
-			gizmo = null;
-			return;
-		}
-		const centre = scene.project(group, new Vector3());
-		const arms = ([0, 1, 2] as const).flatMap((axis) => {
-			const unit = scene!.unitOnScreen(id, axis);
-			const length = Math.hypot(unit.x, unit.y);
-			const scale = isWorld ? length : length * 100;
-			// An axis that points at the eye has no arm.
-			if (scale < 6) return [];
-			const [dx, dy] = [unit.x / length, unit.y / length];
-			return [{ axis, x: centre.x + dx * ARM, y: centre.y + dy * ARM, dx, dy }];
-		});
-		gizmo = { ...centre, arms, turn: scene.facingAxis(id) };
-	}
-
-	interface Hold {
-		kind: 'arm' | 'free' | 'turn' | 'pivot';
-		axis: 0 | 1 | 2;
-		x: number;
-		y: number;
-		from: number[];
-		grabbed: Vector3 | null;
-		angle: number;
-		/** For the pivot: from the world into the part as it was. */
-		toPart: Matrix4 | null;
-		drag: Drag;
-		place: Placement;
-	}
-	let hold: Hold | null = null;
-
-	function poseOf(part: string): number[] {
+	function poseOf(part: string): Float64Array {
 		const index = session.compiled?.indexOfPart.get(part) ?? 0;
-		return Array.from(session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE));
-	}
-	function local(event: PointerEvent) {
-		const bounds = canvas.getBoundingClientRect();
-		return { x: event.clientX - bounds.left, y: event.clientY - bounds.top };
-	}
-
-	function grab(event: PointerEvent, kind: Hold['kind'], axis: 0 | 1 | 2) {
-		if (event.button !== 0 || !session.partId || !session.clip || !scene || !gizmo) return;
-		event.stopPropagation();
-		session.transport.stop();
-		const part = session.partId;
-		const place = {
-			clip: session.clip.id,
-			part,
-			t: Math.round(session.transport.local),
-			autoKey: session.autoKey,
-		};
-		if (kind === 'free' && session.pivotMode) {
-			grabPivot(event, place);
-			return;
-		}
-		const property = kind === 'turn' ? 'rotation' : 'translation';
-		const axes = kind === 'free' ? gizmo.arms.map((arm) => arm.axis) : [axis];
-		const stuck = axes.map((a) => whyStuck(session.doc, place, property, a)).find((why) => why !== null);
-		if (stuck) {
-			toast('It cannot be moved by hand here', { description: stuck });
-			return;
-		}
-		const { x, y } = local(event);
-		(event.currentTarget as Element).setPointerCapture(event.pointerId);
-		hold = {
-			kind,
-			axis,
-			x,
-			y,
-			from: poseOf(part),
-			grabbed: scene.placeInParent(part, x, y),
-			angle: Math.atan2(y - gizmo.y, x - gizmo.x),
-			toPart: null,
-			drag: session.startDrag(kind === 'turn' ? `Turn ${session.part?.name}` : `Move ${session.part?.name}`),
-			place,
-		};
-	}
-
-	function grabPivot(event: PointerEvent, place: Placement) {
-		const { part } = place;
-		const toPart = scene!.worldToPart(part);
-		if (!toPart) return;
-		const { x, y } = local(event);
-		(event.currentTarget as Element).setPointerCapture(event.pointerId);
-		hold = {
-			kind: 'pivot',
-			axis: 0,
-			x,
-			y,
-			from: poseOf(part),
-			grabbed: scene!.placeInPart(part, x, y, toPart),
-			angle: 0,
-			toPart,
-			drag: session.startDrag(`Move the pivot of ${session.part?.name}`),
-			place,
-		};
-	}
-
-	const round = (v: number, event: PointerEvent) => {
-		const step = isWorld ? 0.01 : 1;
-		return event.ctrlKey ? v : Math.round(v / step) / Math.round(1 / step);
-	};
-
-	function moveHold(event: PointerEvent) {
-		if (!hold || !scene || !gizmo) return;
-		const { x, y } = local(event);
-		const { place, from, axis, drag } = hold;
-		if (hold.kind === 'turn') {
-			let change = Math.atan2(y - gizmo.y, x - gizmo.x) - hold.angle;
-			// Unwrapped: a drag round and round goes on counting.
-			change -= 2 * Math.PI * Math.round((change - turned) / (2 * Math.PI));
-			turned = change;
-			// On screen y runs down, so a positive angle is clockwise.
-			const raw = from[3 + axis] - (change * 180 * gizmo.turn.sign) / Math.PI;
-			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
-			const degrees = Math.round(raw / step) * step;
-			drag.update((doc) => placePart(doc, place, 'rotation', axis, degrees, from.slice(3, 6)));
-		} else if (hold.kind === 'pivot') {
-			const now = scene.placeInPart(place.part, x, y, hold.toPart!);
-			if (!now || !hold.grabbed) return;
-			const by = now.sub(hold.grabbed);
-			const d = [0, 1, 2].map((k) => round(by.getComponent(k), event)) as Vec3;
-			drag.update((doc) => movePivot(doc, place.part, d));
-		} else if (hold.kind === 'arm') {
-			const moved = scene.alongAxis(place.part, axis, x - hold.x, y - hold.y);
-			drag.update((doc) =>
-				placePart(doc, place, 'translation', axis, round(from[axis] + moved, event), from),
-			);
-		} else {
-			const now = scene.placeInParent(place.part, x, y);
-			if (!now || !hold.grabbed) return;
-			const delta = now.sub(hold.grabbed);
-			const axes = gizmo.arms.map((arm) => arm.axis);
-			drag.update((doc) =>
-				axes.reduce(
-					(next, a) =>
-						placePart(next, place, 'translation', a, round(from[a] + delta.getComponent(a), event), from),
-					doc,
-				),
-			);
-		}
-	}
-	let turned = 0;
-	function release() {
-		hold?.drag.commit();
-		hold = null;
-		turned = 0;
-	}
-	function cancel() {
-		hold?.drag.cancel();
-		hold = null;
-		turned = 0;
+		return session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE);
 	}
 
 	let press: { x: number; y: number } | null = null;
 	function onclick(event: MouseEvent) {
 		if (!scene || !press) return;
 		if (Math.hypot(event.clientX - press.x, event.clientY - press.y) > 4) return;
-		const bounds = canvas.getBoundingClientRect();
-		session.pickPart(scene.pick(event.clientX - bounds.left, event.clientY - bounds.top));
+		const { x, y } = scene.placeOf(event);
+		session.pickPart(scene.pick(x, y));
 	}
 
 	const readout = $derived.by(() => {
@@ -384,12 +176,6 @@
 		return `${session.part.name} · ${place} ${unit}${turns.length > 0 ? ` · turned ${turns.join(' ')}` : ''}`;
 	});
 </script>
-
-<svelte:window
-	onkeydown={(event) => {
-		if (event.key === 'Escape' && hold) cancel();
-	}}
-/>
 
 <section
 	bind:this={box}
@@ -430,98 +216,9 @@
 			)}
 		{onclick}
 	></canvas>
-	{#if drawnWay}
-		<svg class="pointer-events-none absolute inset-0 size-full" aria-hidden="true" data-way>
-			<path d={drawnWay.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
-			<path d={drawnWay.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
-			<path d={drawnWay.keys} stroke="var(--ink)" stroke-width="9.4" stroke-linecap="round" />
-			<path d={drawnWay.keys} stroke="var(--sheet)" stroke-width="6.6" stroke-linecap="round" />
-		</svg>
-	{/if}
-	{#if gizmo}
-		<svg
-			class="pointer-events-none absolute inset-0 size-full"
-			role="group"
-			aria-label="handles of {session.part?.name}"
-		>
-			<circle
-				class="pointer-events-auto cursor-alias"
-				cx={gizmo.x}
-				cy={gizmo.y}
-				r={RING}
-				fill="none"
-				stroke="var(--heather)"
-				stroke-width="2"
-				stroke-dasharray="5 4"
-				data-gizmo="turn"
-				role="presentation"
-				onpointerdown={(event) => grab(event, 'turn', gizmo!.turn.axis)}
-				onpointermove={(event) =>
-					hold ? moveHold(event) : onhint(`drag: turn about ${AXES[gizmo!.turn.axis]}; Shift: 15° steps`)}
-				onpointerup={release}
-				onpointercancel={cancel}
-			/>
-			{#each gizmo.arms as arm (arm.axis)}
-				<g
-					class="pointer-events-auto cursor-move"
-					data-gizmo="move-{AXES[arm.axis]}"
-					role="presentation"
-					onpointerdown={(event) => grab(event, 'arm', arm.axis)}
-					onpointermove={(event) =>
-						hold ? moveHold(event) : onhint(`drag: move along ${AXES[arm.axis]}; Ctrl: no rounding`)}
-					onpointerup={release}
-					onpointercancel={cancel}
-				>
-					<line
-						x1={gizmo.x + arm.dx * 10}
-						y1={gizmo.y + arm.dy * 10}
-						x2={arm.x}
-						y2={arm.y}
-						stroke="var(--ink)"
-						stroke-width="2"
-					/>
-					<line
-						x1={gizmo.x + arm.dx * 10}
-						y1={gizmo.y + arm.dy * 10}
-						x2={arm.x}
-						y2={arm.y}
-						stroke="transparent"
-						stroke-width="14"
-					/>
-					<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
-					<text
-						x={arm.x}
-						y={arm.y + 4}
-						text-anchor="middle"
-						font-size="11"
-						font-weight="700"
-						fill="var(--ink)">{AXES[arm.axis]}</text
-					>
-				</g>
-			{/each}
-			<circle
-				class="pointer-events-auto cursor-move"
-				cx={gizmo.x}
-				cy={gizmo.y}
-				r="7"
-				fill={session.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
-				stroke="var(--rust)"
-				stroke-width="2.5"
-				data-gizmo="move"
-				role="presentation"
-				onpointerdown={(event) => grab(event, 'free', 0)}
-				onpointermove={(event) =>
-					hold
-						? moveHold(event)
-						: onhint(
-								session.pivotMode
-									? 'drag: move the pivot; the drawing stays'
-									: 'drag: move in the view; Ctrl: no rounding',
-							)}
-				onpointerup={release}
-				onpointercancel={cancel}
-			/>
-		</svg>
+	{#if scene}
+		{#if session.showPath}<MotionWay {scene} {picture} {onhint} />{/if}
+		<StageHandles {scene} {picture} {axes} {onhint} />
 	{/if}
 	<div class="absolute left-2 top-2 flex gap-1" role="group" aria-label="view">
 		{#if views.length > 1}
@@ -578,6 +275,13 @@
 				oncommit={(v) => (session.ghostStep = Math.round(v))}
 			/>
 		{/if}
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
+			aria-label="handles follow the axes of the {axes === 'world' ? 'world' : axes}: change"
+			title="Whose axes the arms follow: the parent's (as in the lanes), the part's own, or the world's"
+			onclick={() => (axes = AXES_OF[(AXES_OF.indexOf(axes) + 1) % AXES_OF.length])}>axes: {axes}</button
+		>
 		<span class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
 			>grid {isWorld ? '1 m' : '100 px'}</span
 		>

@@ -5,6 +5,7 @@ import { setRestComponent } from '$core/document/edits/parts';
 import {
 	AXES,
 	channelId,
+	channelsOfClip,
 	formulaId,
 	restValue,
 	type Channel,
@@ -18,12 +19,21 @@ export interface Placement {
 	part: string;
 	t: number;
 	autoKey: boolean;
+	/** Whether auto-key sets keys for all that is moved, or only for what moves in the clip already. */
+	keyAll: boolean;
 }
 export type Placed = 'translation' | 'rotation' | 'scale';
 
 /** The channel that turns a part as a whole, where it has one. */
 function orientationOf(doc: Doc, { clip, part }: Placement): Channel | undefined {
 	return doc.channels[channelId(clip, part, 'orientation', 'value')];
+}
+
+/** Whether auto-key sets a key for a component: a part that does not move yet gets keys for whatever is moved. */
+export function getsKey(doc: Doc, place: Placement, channel: Channel | undefined): boolean {
+	if (!place.autoKey) return false;
+	if (place.keyAll || channel) return true;
+	return !channelsOfClip(doc, place.clip).some((other) => other.part === place.part);
 }
 
 /** Why a component cannot be changed by hand here; null when it can. */
@@ -55,7 +65,8 @@ export function placePart(
 		return setVector(doc, turning, t, fromEuler(euler, doc.parts[part].eulerOrder));
 	}
 	const channel = doc.channels[channelId(clip, part, property, AXES[axis])];
-	if (place.autoKey) return autoKey(doc, address, t, value, restValue(doc.parts[part], property, AXES[axis]));
+	if (getsKey(doc, place, channel))
+		return autoKey(doc, address, t, value, restValue(doc.parts[part], property, AXES[axis]));
 	if (!channel) return setRestComponent(doc, part, property, axis, value);
 	return indexAt(channel.keys, t) >= 0 ? setValue(doc, address, t, value) : doc;
 }

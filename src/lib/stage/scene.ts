@@ -57,6 +57,9 @@ export interface StageColours {
 	coming: string;
 }
 
+/** Whose axes handles follow. */
+export type AxesOf = 'parent' | 'part' | 'world';
+
 /** Directions that the flat views look from, and what is up there. */
 const FLAT_VIEWS: Record<Exclude<ViewName, 'perspective'>, { from: Vector3; up: Vector3 }> = {
 	front: { from: new Vector3(0, 0, 1), up: new Vector3(0, 1, 0) },
@@ -418,6 +421,12 @@ export class StageScene {
 		});
 	}
 
+	/** Where on the canvas a pointer is, in pixels. */
+	placeOf({ clientX, clientY }: { clientX: number; clientY: number }): { x: number; y: number } {
+		const { left, top } = this.canvas.getBoundingClientRect();
+		return { x: clientX - left, y: clientY - top };
+	}
+
 	/** The part under a place of the canvas, in pixels. */
 	pick(x: number, y: number): string | null {
 		this.aim(x, y);
@@ -497,25 +506,43 @@ export class StageScene {
 		return group ? new Matrix4().copy(group.matrixWorld).invert() : null;
 	}
 
-	/** A drag of pixels along an axis of a part's parent, in the parent's units. */
-	alongAxis(part: string, axis: 0 | 1 | 2, dx: number, dy: number): number {
+	/** One unit of an axis, in the axes of a part's parent: the parent's own, the part's, or the world's. */
+	direction(part: string, axis: 0 | 1 | 2, of: AxesOf): Vector3 {
+		const unit = new Vector3().setComponent(axis, 1);
 		const group = this.groupOf(part);
-		if (!group?.parent) return 0;
-		const unit = this.unitOnScreen(part, axis);
+		if (!group?.parent || of === 'parent') return unit;
+		if (of === 'part') return unit.applyQuaternion(group.quaternion);
+		group.parent.updateWorldMatrix(true, false);
+		const toParent = new Matrix4().copy(group.parent.matrixWorld).invert().multiply(this.root.matrixWorld);
+		return unit.applyMatrix4(toParent.setPosition(0, 0, 0));
+	}
+
+	/** A drag of pixels along a direction of a part's parent, in lengths of it. */
+	along(part: string, direction: Vector3, dx: number, dy: number): number {
+		const unit = this.onScreen(part, direction);
 		const length = Math.hypot(unit.x, unit.y);
 		return length < 1e-6 ? 0 : (dx * unit.x + dy * unit.y) / (length * length);
 	}
 
-	/** One unit of an axis of a part's parent, as pixels on the canvas. */
-	unitOnScreen(part: string, axis: 0 | 1 | 2): { x: number; y: number } {
+	/** A direction in the axes of a part's parent, as pixels on the canvas. */
+	onScreen(part: string, direction: Vector3): { x: number; y: number } {
 		const group = this.groupOf(part);
 		if (!group?.parent) return { x: 0, y: 0 };
-		const tip = group.position.clone();
 		const reach = this.space === 'interface' ? 10 : 0.1;
-		tip.setComponent(axis, tip.getComponent(axis) + reach);
+		const tip = group.position.clone().addScaledVector(direction, reach);
 		const a = this.project(group.parent, group.position);
 		const b = this.project(group.parent, tip);
 		return { x: (b.x - a.x) / reach, y: (b.y - a.y) / reach };
+	}
+
+	/** A drag of pixels in the plane through a part that faces the eye, in the axes of its parent. */
+	acrossParent(part: string, dx: number, dy: number): Vector3 | null {
+		const group = this.groupOf(part);
+		if (!group) return null;
+		const { x, y } = this.project(group, new Vector3());
+		const from = this.placeInParent(part, x, y);
+		const to = this.placeInParent(part, x + dx, y + dy);
+		return from && to ? to.sub(from) : null;
 	}
 
 	destroy(): void {

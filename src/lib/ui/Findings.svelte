@@ -1,29 +1,34 @@
 <script lang="ts">
 	import { Popover } from 'bits-ui';
-	import { RULES, type Finding } from '$core/check/finding';
-	import { checkClip } from '$core/check/check';
+	import { onDestroy } from 'svelte';
+	import { toast } from 'svelte-sonner';
+	import { RULES } from '$core/check/finding';
 	import { channelLabel } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
+	import { BackgroundChecks } from '$lib/workers/checks.svelte';
+	import { mendOf, type ToldFinding } from '$lib/workers/told-finding';
 	import { writeNumber } from './number-text';
 
 	const session = useSession();
-	let findings = $state.raw<Finding[]>([]);
-	let timer: ReturnType<typeof setTimeout> | undefined;
-
-	// After edits have come to rest, so that they never wait for it.
+	const checks = new BackgroundChecks(() => (session.isDragging ? null : session.doc));
+	const findings = $derived(checks.findings);
 	$effect(() => {
-		const { doc, clip } = session;
-		clearTimeout(timer);
-		timer = setTimeout(() => {
-			if (!session.isDragging) findings = clip ? checkClip(doc, clip) : [];
-		}, 300);
-		return () => clearTimeout(timer);
+		void session.doc;
+		checks.lookSoon(session.clipId);
 	});
+	onDestroy(() => checks.destroy());
+
+	/** The edit is made from the document as it is now; where that has changed under the finding, nothing happens. */
+	function mend(finding: ToldFinding, label: string) {
+		const found = mendOf(session.doc, finding, label);
+		if (found) session.edit(label, found.edit);
+		else toast('The clip has changed since: look at the new findings');
+	}
 
 	const worst = $derived(findings.some((finding) => finding.severity !== 'note'));
 
-	function place(finding: Finding): string {
+	function place(finding: ToldFinding): string {
 		const { channels, formulas } = session.doc;
 		const channel =
 			finding.channel === null ? undefined : (channels[finding.channel] ?? formulas[finding.channel]);
@@ -31,7 +36,7 @@
 			? `${session.doc.parts[channel.part]?.name} / ${channelLabel(channel.property, channel.component)}`
 			: 'whole clip';
 	}
-	function show(finding: Finding) {
+	function show(finding: ToldFinding) {
 		session.transport.stop();
 		session.transport.seek(finding.t);
 		if (finding.channel === null || !session.doc.channels[finding.channel]) return;
@@ -77,11 +82,9 @@
 						</div>
 						<p>{place(finding)}: {finding.measure}</p>
 						<p class="text-muted">{finding.why}</p>
-						{#each finding.mends as mend (mend.label)}
-							<button
-								type="button"
-								class="btn mr-1 mt-1 !min-h-[24px]"
-								onclick={() => session.edit(mend.label, mend.edit)}>{mend.label}</button
+						{#each finding.mends as label (label)}
+							<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, label)}
+								>{label}</button
 							>
 						{/each}
 					</li>

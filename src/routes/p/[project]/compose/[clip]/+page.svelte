@@ -88,7 +88,8 @@
 	><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head
 >
 
-<div class="flex h-screen min-h-[480px] flex-col">
+<!-- A drag that leaves its place must not mark texts. -->
+<div class="flex h-screen min-h-[480px] select-none flex-col">
 	<ProjectBar onhelp={() => (help = true)} onfind={() => (finding = true)} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">

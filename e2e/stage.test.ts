@@ -1,0 +1,189 @@
+/** What hands do on the stage and on the ruler: keys of the way, scaling, typed amounts, ranges, gaps, versions. */
+import { channelId } from '../core/document/types';
+import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
+import { expect, test } from './server';
+import type { Locator, Page } from '@playwright/test';
+
+async function dragFrom(
+	page: Page,
+	target: Locator,
+	dx: number,
+	dy: number,
+	meanwhile?: () => Promise<void>,
+) {
+	const box = (await target.boundingBox())!;
+	const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+	await page.mouse.move(x, y);
+	await page.mouse.down();
+	await page.mouse.move(x + dx, y + dy, { steps: 5 });
+	await meanwhile?.();
+	await page.mouse.up();
+}
+
+test('a key of the way is dragged on the stage: what has a key there moves, the rest does not', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const before = await storedDoc(server, 'Quay');
+	const id = channelId('sack-drop', 'mail-sack', 'translation', 'y');
+	// The top of the first bounce: y has a key there, x has none.
+	const t = 27 * 2400;
+	const top = before.channels[id].keys.findIndex((key) => key.t === t);
+	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
+	await dragFrom(app, app.locator(`[data-way-key="${t}"]`), 14, -12);
+	await saved(app);
+	const after = await storedDoc(server, 'Quay');
+	expect(after.channels[id].keys[top].v).toBeGreaterThan(before.channels[id].keys[top].v + 0.2);
+	expect(after.channels[id].keys.toSpliced(top, 1)).toEqual(before.channels[id].keys.toSpliced(top, 1));
+	expect({ ...after.channels, [id]: null }).toEqual({ ...before.channels, [id]: null });
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await storedDoc(server, 'Quay')).toEqual(before);
+});
+
+test('a number typed while a handle is held is the amount, exactly', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	const rest = (await storedDoc(server, 'Quay')).parts.buoy.rest.scale;
+	await dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 9, 9, async () => {
+		await app.keyboard.type('1.25');
+		await expect(app.locator('[data-held]')).toHaveText('all × 1.25');
+	});
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).parts.buoy.rest.scale).toEqual(rest.map((v) => v * 1.25));
+	// Escape lets go without a change.
+	await dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 20, 20, () => app.keyboard.press('Escape'));
+	expect((await storedDoc(server, 'Quay')).parts.buoy.rest.scale).toEqual(rest.map((v) => v * 1.25));
+});
+
+test('an arm along the axes of the world moves a part on a turned parent straight up', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'crane swing');
+	await app.getByRole('button', { name: 'part rope', exact: true }).click();
+	await app.getByRole('button', { name: /handles follow the axes of the parent/ }).click();
+	await app.getByRole('button', { name: /handles follow the axes of the part/ }).click();
+	const before = (await storedDoc(server, 'Quay')).parts.rope.rest.translation;
+	await dragFrom(app, app.locator('[data-gizmo="move-y"] circle'), 0, -5, () => app.keyboard.type('1'));
+	await saved(app);
+	const after = (await storedDoc(server, 'Quay')).parts.rope.rest.translation;
+	const moved = after.map((v, k) => v - before[k]);
+	// The arm hangs turned, so that up in the world is along both of its axes; the way is one metre long.
+	expect(Math.abs(moved[0])).toBeGreaterThan(0.05);
+	expect(Math.hypot(...moved)).toBeCloseTo(1, 6);
+});
+
+test('auto-key sets keys for what moves already; told so, for all that is moved', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await goToFrame(app, 7);
+	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	await app.getByRole('button', { name: 'auto-key', exact: true }).click();
+	const scale = channelId('buoy-bob', 'buoy', 'scale', 'x');
+	const grow = () =>
+		dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 9, 9, () => app.keyboard.type('1.1'));
+	await grow();
+	await saved(app);
+	expect(await storedChannel(server, 'Quay', scale)).toBeUndefined();
+	await app.getByRole('button', { name: /sets keys for what moves already/ }).click();
+	await grow();
+	await saved(app);
+	expect((await storedChannel(server, 'Quay', scale))!.keys.map((key) => key.t)).toContain(7 * 2400);
+});
+
+test('a range on the ruler goes round while it plays, and time is put in with Alt', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const ruler = (await app.getByRole('slider', { name: 'playhead' }).boundingBox())!;
+	const y = ruler.y + 30;
+	const sweep = async (key: 'Shift' | 'Alt', from: number, to: number) => {
+		await app.keyboard.down(key);
+		await app.mouse.move(await frameX(app, from, 72), y);
+		await app.mouse.down();
+		await app.mouse.move(await frameX(app, to, 72), y, { steps: 4 });
+		await app.mouse.up();
+		await app.keyboard.up(key);
+	};
+	await sweep('Shift', 20, 26);
+	const whole = app.getByRole('button', { name: 'play the whole clip again' });
+	await expect(whole).toHaveAttribute('title', /frames 20 to 26 only/);
+	await app.keyboard.press('Space');
+	const field = app.getByRole('textbox', { name: 'frame at the playhead' });
+	const seen: number[] = [];
+	for (let i = 0; i < 12; i++) {
+		seen.push(Number(await field.inputValue()));
+		await app.waitForTimeout(60);
+	}
+	await app.keyboard.press('Space');
+	expect(Math.min(...seen)).toBeGreaterThanOrEqual(20);
+	expect(Math.max(...seen)).toBeLessThanOrEqual(26);
+	expect(seen.some((frame, i) => i > 0 && frame < seen[i - 1])).toBe(true);
+	await whole.click();
+
+	const before = await storedDoc(server, 'Quay');
+	await sweep('Alt', 30, 40);
+	await saved(app);
+	const after = await storedDoc(server, 'Quay');
+	expect(after.clips['sack-drop'].length - before.clips['sack-drop'].length).toBe(10 * 2400);
+	const id = channelId('sack-drop', 'mail-sack', 'translation', 'y');
+	expect(after.channels[id].keys.map((key) => key.t)).toEqual(
+		before.channels[id].keys.map(({ t }) => (t < 30 * 2400 ? t : t + 10 * 2400)),
+	);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await storedDoc(server, 'Quay')).toEqual(before);
+});
+
+test('an earlier version is pinned from the journal and swapped in', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const id = channelId('buoy-bob', 'buoy', 'translation', 'y');
+	const before = await storedChannel(server, 'Quay', id);
+	await app.getByRole('button', { name: 'buoy translation y: key after' }).click();
+	await app.keyboard.press('1');
+	await app.keyboard.press('Delete');
+	await saved(app);
+	await app.keyboard.press('v');
+	await expect(app.getByRole('list', { name: 'edits, newest first' })).toContainText('Shape hold');
+	await app.getByRole('listitem').filter({ hasText: 'as it was before' }).getByRole('button').click();
+	await expect(app.getByRole('button', { name: 'unpin' })).toBeVisible();
+	await app.keyboard.press('Shift+P');
+	await saved(app);
+	expect(await storedChannel(server, 'Quay', id)).toEqual(before);
+});
+
+test('a shape is kept under a name, found, put on another span and forgotten', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const key = app.getByRole('button', { name: 'mail sack translation y: key after' });
+	await key.click();
+	await app.getByRole('button', { name: 'keep this shape' }).click();
+	await app.getByRole('textbox', { name: 'name of the shape' }).fill('sack falls');
+	await app.keyboard.press('Enter');
+	await app.getByRole('button', { name: 'mail sack rotation z: key after' }).click();
+	await app.getByRole('searchbox', { name: 'find a shape' }).fill('sack');
+	await app.getByRole('button', { name: 'sack falls', exact: true }).click();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	expect(Object.values(doc.shapes).map(({ name, shape }) => [name, shape])).toEqual([
+		['sack falls', { kind: 'fall' }],
+	]);
+	const turned = doc.channels[channelId('sack-drop', 'mail-sack', 'rotation', 'z')];
+	expect(turned.keys.find((other) => other.t > 4 * 2400)!.shape).toEqual({ kind: 'fall' });
+	await app.getByRole('button', { name: 'sack falls', exact: true }).hover();
+	await app.getByRole('button', { name: 'forget the shape sack falls' }).click();
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).shapes).toEqual({});
+});
+
+test('a blend of two clips is made, its jump shown and mended', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'crane swing');
+	await app.getByRole('button', { name: 'Clip', exact: true }).click();
+	await app.getByRole('combobox', { name: 'how it goes over to sack drop' }).selectOption('cut');
+	await expect(app.getByText(/jumps \d/)).toBeVisible();
+	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
+	await app.getByRole('button', { name: 'Crossfade', exact: true }).click();
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).blends['crane-swing/sack-drop/blend'].kind).toBe('crossfade');
+});

@@ -1,0 +1,392 @@
+<script lang="ts">
+	import { toast } from 'svelte-sonner';
+	import { Matrix4, Vector3 } from 'three';
+	import { POSE_STRIDE } from '$core/clip/compile';
+	import { movePivot } from '$core/document/edits/pivot';
+	import { AXES, type Doc, type Vec3 } from '$core/document/types';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import { readNumber, writeNumber } from '$lib/ui/number-text';
+	import { placePart, whyStuck, type Placed, type Placement } from './move-part';
+	import type { AxesOf, StageScene } from './scene';
+
+	interface Props {
+		scene: StageScene;
+		/** Counts pictures: handles stand where the last one has put the part. */
+		picture: number;
+		axes: AxesOf;
+		onhint: (hint: string) => void;
+	}
+	/** Handles of the picked part: arms move it, the ring turns it, bars and the corner knob scale it. */
+	let { scene, picture, axes, onhint }: Props = $props();
+	const session = useSession();
+	const isWorld = $derived(session.doc.project.space === 'world');
+
+	type Axis = 0 | 1 | 2;
+	interface Arm {
+		axis: Axis;
+		x: number;
+		y: number;
+		dx: number;
+		dy: number;
+	}
+	const ARM = 58;
+	const BAR = 80;
+	const RING = 40;
+	/** The even scale stands on the ring, down and to the right. */
+	const KNOB = RING * Math.SQRT1_2;
+
+	function armsOf(id: string, of: AxesOf, centre: { x: number; y: number }, reach: number): Arm[] {
+		return ([0, 1, 2] as const).flatMap((axis) => {
+			const unit = scene.onScreen(id, scene.direction(id, axis, of));
+			const length = Math.hypot(unit.x, unit.y);
+			// An axis that points at the eye has no arm.
+			if ((isWorld ? length : length * 100) < 6) return [];
+			const [dx, dy] = [unit.x / length, unit.y / length];
+			return [{ axis, x: centre.x + dx * reach, y: centre.y + dy * reach, dx, dy }];
+		});
+	}
+	const gizmo = $derived.by(() => {
+		void picture;
+		const id = session.partId;
+		const group = id ? scene.groupOf(id) : null;
+		if (!id || !group?.parent || session.lockedParts.has(id)) return null;
+		const centre = scene.project(group, new Vector3());
+		return {
+			...centre,
+			arms: armsOf(id, axes, centre, ARM),
+			bars: armsOf(id, 'part', centre, BAR),
+			turn: scene.facingAxis(id),
+		};
+	});
+
+	interface Hold {
+		kind: 'move' | 'free' | 'turn' | 'scale' | 'even' | 'pivot';
+		axis: Axis;
+		x: number;
+		y: number;
+		centre: { x: number; y: number };
+		from: number[];
+		grabbed: Vector3 | null;
+		/** The arm's direction in the axes of the part's parent. */
+		direction: Vector3;
+		sign: 1 | -1;
+		/** For the pivot: from the world into the part as it was. */
+		toPart: Matrix4 | null;
+		drag: Drag;
+		place: Placement;
+		/** Radians turned so far, for counting on past half a turn. */
+		turned: number;
+	}
+	let hold = $state.raw<Hold | null>(null);
+	/** A number typed while a handle is held: it counts, not the pointer. */
+	let typed = $state('');
+	let amount = $state(0);
+
+	const LABELS: Record<Hold['kind'], string> = {
+		move: 'Move',
+		free: 'Move',
+		turn: 'Turn',
+		scale: 'Scale',
+		even: 'Scale',
+		pivot: 'Move the pivot of',
+	};
+	const PROPERTY: Record<Exclude<Hold['kind'], 'pivot'>, Placed> = {
+		move: 'translation',
+		free: 'translation',
+		turn: 'rotation',
+		scale: 'scale',
+		even: 'scale',
+	};
+
+	function poseOf(part: string): number[] {
+		const index = session.compiled?.indexOfPart.get(part) ?? 0;
+		return Array.from(session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE));
+	}
+	/** Components that a handle changes. */
+	function componentsOf(kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis, direction: Vector3): Axis[] {
+		if (kind === 'even') return [0, 1, 2];
+		if (kind === 'turn' || kind === 'scale') return [axis];
+		if (kind === 'free') return gizmo!.arms.map((arm) => arm.axis);
+		return ([0, 1, 2] as const).filter((k) => Math.abs(direction.getComponent(k)) > 1e-6);
+	}
+
+	function grab(event: PointerEvent, wanted: Exclude<Hold['kind'], 'pivot'>, axis: Axis) {
+		if (event.button !== 0 || !session.partId || !session.clip || !gizmo) return;
+		event.stopPropagation();
+		session.transport.stop();
+		const part = session.partId;
+		const kind = wanted === 'free' && session.pivotMode ? 'pivot' : wanted;
+		const place = { ...session.keying, clip: session.clip.id, part, t: Math.round(session.transport.local) };
+		const direction = scene.direction(part, axis, axes);
+		if (kind !== 'pivot') {
+			const stuck = componentsOf(kind, axis, direction)
+				.map((a) => whyStuck(session.doc, place, PROPERTY[kind], a))
+				.find((why) => why !== null);
+			if (stuck) {
+				toast('It cannot be changed by hand here', { description: stuck });
+				return;
+			}
+		}
+		const toPart = kind === 'pivot' ? scene.worldToPart(part) : null;
+		const { x, y } = scene.placeOf(event);
+		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		typed = '';
+		amount = 0;
+		hold = {
+			kind,
+			axis,
+			x,
+			y,
+			centre: { x: gizmo.x, y: gizmo.y },
+			from: poseOf(part),
+			grabbed: toPart ? scene.placeInPart(part, x, y, toPart) : scene.placeInParent(part, x, y),
+			direction,
+			sign: gizmo.turn.sign,
+			toPart,
+			drag: session.startDrag(`${LABELS[kind]} ${session.part?.name}`),
+			place,
+			turned: 0,
+		};
+	}
+
+	const SNAP = $derived(isWorld ? 0.5 : 10);
+	function rounded(v: number, event: PointerEvent): number {
+		if (event.ctrlKey) return v;
+		const step = event.shiftKey ? SNAP : isWorld ? 0.01 : 1;
+		return Number((Math.round(v / step) * step).toPrecision(12));
+	}
+	const short = (v: number, digits: number) => Number(v.toFixed(digits));
+
+	/** Applies what is held by an amount: units along the arm, degrees, or a factor. */
+	function apply(by: number) {
+		if (!hold || hold.kind === 'free' || hold.kind === 'pivot') return;
+		const { kind, axis, from, direction, place, drag } = hold;
+		amount = by;
+		const put = (doc: Doc, property: Placed, a: Axis, value: number) =>
+			placePart(doc, place, property, a, value, from.slice(3, 6));
+		drag.update((doc) => {
+			if (kind === 'turn') return put(doc, 'rotation', axis, from[3 + axis] + by);
+			return componentsOf(kind, axis, direction).reduce(
+				(next, a) =>
+					kind === 'move'
+						? put(next, 'translation', a, short(from[a] + direction.getComponent(a) * by, 9))
+						: put(next, 'scale', a, short(from[6 + a] * by, 6)),
+				doc,
+			);
+		});
+	}
+
+	function move(event: PointerEvent) {
+		if (!hold || typed !== '') return;
+		const { x, y } = scene.placeOf(event);
+		const { kind, axis, from, place, drag, centre, direction } = hold;
+		if (kind === 'turn') {
+			let change = Math.atan2(y - centre.y, x - centre.x) - Math.atan2(hold.y - centre.y, hold.x - centre.x);
+			// Unwrapped: a drag round and round goes on counting.
+			change -= 2 * Math.PI * Math.round((change - hold.turned) / (2 * Math.PI));
+			hold.turned = change;
+			// On screen y runs down, so a positive angle is clockwise.
+			const raw = from[3 + axis] - (change * 180 * hold.sign) / Math.PI;
+			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
+			apply(Math.round(raw / step) * step - from[3 + axis]);
+		} else if (kind === 'move') {
+			const moved = scene.along(place.part, direction, x - hold.x, y - hold.y);
+			// Along one component the place itself is made round, else the way to it.
+			const single = componentsOf('move', axis, direction).length === 1;
+			const start = single ? from[axis] * Math.sign(direction.getComponent(axis)) : 0;
+			apply(rounded(start + moved, event) - start);
+		} else if (kind === 'scale' || kind === 'even') {
+			const reach = (px: number, py: number) => Math.hypot(px - centre.x, py - centre.y);
+			const bar = gizmo?.bars.find((candidate) => candidate.axis === axis);
+			const along = bar
+				? ((x - centre.x) * bar.dx + (y - centre.y) * bar.dy) /
+					((hold.x - centre.x) * bar.dx + (hold.y - centre.y) * bar.dy)
+				: 1;
+			const factor = kind === 'even' ? reach(x, y) / Math.max(1, reach(hold.x, hold.y)) : along;
+			const step = event.ctrlKey ? 0.001 : event.shiftKey ? 0.25 : 0.01;
+			apply(short(Math.round(factor / step) * step, 4));
+		} else if (kind === 'pivot') {
+			const now = scene.placeInPart(place.part, x, y, hold.toPart!);
+			if (!now || !hold.grabbed) return;
+			const by = now.sub(hold.grabbed);
+			const d = [0, 1, 2].map((k) => rounded(by.getComponent(k), event)) as Vec3;
+			drag.update((doc) => movePivot(doc, place.part, d));
+		} else {
+			const now = scene.placeInParent(place.part, x, y);
+			if (!now || !hold.grabbed) return;
+			const delta = now.sub(hold.grabbed);
+			drag.update((doc) =>
+				componentsOf('free', axis, direction).reduce(
+					(next, a) =>
+						placePart(
+							next,
+							place,
+							'translation',
+							a,
+							rounded(from[a] + delta.getComponent(a), event),
+							from.slice(3, 6),
+						),
+					doc,
+				),
+			);
+		}
+	}
+	function release() {
+		hold?.drag.commit();
+		hold = null;
+		typed = '';
+	}
+	function cancel() {
+		hold?.drag.cancel();
+		hold = null;
+		typed = '';
+	}
+
+	/** Digits while a handle is held: an amount, exactly. */
+	function type(event: KeyboardEvent) {
+		if (!hold) return;
+		if (event.key === 'Escape') cancel();
+		else if (event.key === 'Enter') release();
+		else if (event.key === 'Backspace') typed = typed.slice(0, -1);
+		else if (/^[-0-9.,]$/.test(event.key)) typed += event.key;
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+		const value = typed === '' || !hold ? null : readNumber(typed, 0);
+		if (value !== null && Math.abs(value) <= 1e6) apply(value);
+	}
+
+	const said = $derived.by(() => {
+		if (!hold || hold.kind === 'free' || hold.kind === 'pivot') return null;
+		const { kind, axis } = hold;
+		const unit = kind === 'turn' ? '°' : kind === 'move' ? (isWorld ? ' m' : ' px') : '';
+		const sign = kind === 'move' || kind === 'turn' ? (amount >= 0 ? '+' : '') : '× ';
+		const name = kind === 'even' ? 'all' : AXES[axis];
+		return `${name} ${sign}${typed || writeNumber(amount, 3)}${unit}`;
+	});
+	const HINTS = {
+		free: () =>
+			session.pivotMode
+				? 'drag: move the pivot; the drawing stays'
+				: 'drag: move in the view; Shift: in steps',
+		move: (axis: Axis) => `drag: move along ${AXES[axis]}; Shift: in steps; type a number for an exact way`,
+		turn: (axis: Axis) => `drag: turn about ${AXES[axis]}; Shift: 15° steps; type degrees`,
+		scale: (axis: Axis) => `drag: scale along ${AXES[axis]}; Shift: in quarters; type a factor`,
+		even: () => 'drag: scale evenly; Shift: in quarters; type a factor',
+	};
+	const handlers = (kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis) => ({
+		onpointerdown: (event: PointerEvent) => grab(event, kind, axis),
+		onpointermove: (event: PointerEvent) => (hold ? move(event) : onhint(HINTS[kind](axis))),
+		onpointerup: release,
+		onpointercancel: cancel,
+	});
+</script>
+
+<svelte:window onkeydowncapture={type} />
+
+{#if gizmo}
+	<svg
+		class="pointer-events-none absolute inset-0 size-full"
+		role="group"
+		aria-label="handles of {session.part?.name}"
+	>
+		<circle
+			class="pointer-events-auto cursor-alias"
+			cx={gizmo.x}
+			cy={gizmo.y}
+			r={RING}
+			fill="none"
+			stroke="var(--heather)"
+			stroke-width="2"
+			stroke-dasharray="5 4"
+			data-gizmo="turn"
+			role="presentation"
+			{...handlers('turn', gizmo.turn.axis)}
+		/>
+		{#each gizmo.bars as bar (bar.axis)}
+			<line
+				x1={gizmo.x + bar.dx * ARM}
+				y1={gizmo.y + bar.dy * ARM}
+				x2={bar.x}
+				y2={bar.y}
+				stroke="var(--ochre)"
+				stroke-width="1.5"
+				stroke-dasharray="2 3"
+			/>
+			<line
+				class="pointer-events-auto cursor-nwse-resize"
+				x1={bar.x - bar.dy * 7}
+				y1={bar.y + bar.dx * 7}
+				x2={bar.x + bar.dy * 7}
+				y2={bar.y - bar.dx * 7}
+				stroke="var(--ochre)"
+				stroke-width="5"
+				stroke-linecap="round"
+				data-gizmo="scale-{AXES[bar.axis]}"
+				role="presentation"
+				{...handlers('scale', bar.axis)}
+			/>
+		{/each}
+		{#each gizmo.arms as arm (arm.axis)}
+			<g
+				class="pointer-events-auto cursor-move"
+				data-gizmo="move-{AXES[arm.axis]}"
+				role="presentation"
+				{...handlers('move', arm.axis)}
+			>
+				<line
+					x1={gizmo.x + arm.dx * 10}
+					y1={gizmo.y + arm.dy * 10}
+					x2={arm.x}
+					y2={arm.y}
+					stroke="var(--ink)"
+					stroke-width="2"
+				/>
+				<line
+					x1={gizmo.x + arm.dx * 10}
+					y1={gizmo.y + arm.dy * 10}
+					x2={arm.x}
+					y2={arm.y}
+					stroke="transparent"
+					stroke-width="14"
+				/>
+				<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
+				<text x={arm.x} y={arm.y + 4} text-anchor="middle" font-size="11" font-weight="700" fill="var(--ink)"
+					>{AXES[arm.axis]}</text
+				>
+			</g>
+		{/each}
+		<circle
+			class="pointer-events-auto cursor-nwse-resize"
+			cx={gizmo.x + KNOB}
+			cy={gizmo.y + KNOB}
+			r="6"
+			fill="var(--ochre)"
+			stroke="var(--sheet)"
+			stroke-width="1.5"
+			data-gizmo="scale-all"
+			role="presentation"
+			{...handlers('even', 0)}
+		/>
+		<circle
+			class="pointer-events-auto cursor-move"
+			cx={gizmo.x}
+			cy={gizmo.y}
+			r="7"
+			fill={session.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
+			stroke="var(--rust)"
+			stroke-width="2.5"
+			data-gizmo="move"
+			role="presentation"
+			{...handlers('free', 0)}
+		/>
+	</svg>
+	{#if said}
+		<span
+			class="pointer-events-none absolute rounded bg-ink px-1.5 font-mono text-xs text-paper"
+			style:left="{gizmo.x + 14}px"
+			style:top="{gizmo.y - 30}px"
+			data-held>{said}</span
+		>
+	{/if}
+{/if}

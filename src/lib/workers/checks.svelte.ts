@@ -1,0 +1,61 @@
+/** The findings on the open clip, worked out in a worker a moment after the last edit. */
+import { wrap, type Remote } from 'comlink';
+import { diffDocuments, isEmpty } from '$core/document/changeset';
+import type { Doc } from '$core/document/types';
+import type { Checks } from './checks.worker';
+import type { ToldFinding } from './told-finding';
+
+/** Milliseconds of rest before it is looked. */
+const REST = 300;
+
+export class BackgroundChecks {
+	findings = $state.raw<readonly ToldFinding[]>([]);
+	private readonly worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' });
+	private readonly remote: Remote<Checks> = wrap<Checks>(this.worker);
+	/** What the worker knows, once it has been told. */
+	private known: Doc | null = null;
+	private timer: ReturnType<typeof setTimeout> | undefined;
+	private turn = 0;
+
+	/** `document` gives what to look at, or null while it is being dragged about. */
+	constructor(private readonly document: () => Doc | null) {}
+
+	/** Looks at a clip soon; a later call comes before an earlier answer. */
+	lookSoon(clip: string | null): void {
+		clearTimeout(this.timer);
+		this.timer = setTimeout(() => void this.look(clip), REST);
+	}
+
+	private async look(clip: string | null): Promise<void> {
+		const doc = this.document();
+		if (!doc) {
+			this.lookSoon(clip);
+			return;
+		}
+		const turn = ++this.turn;
+		if (clip === null) {
+			this.findings = [];
+			return;
+		}
+		const found = await this.ask(doc, clip);
+		if (turn === this.turn) this.findings = found;
+	}
+
+	private async ask(doc: Doc, clip: string): Promise<ToldFinding[]> {
+		if (this.known) {
+			const change = diffDocuments(this.known, doc);
+			this.known = doc;
+			const found = await this.remote.check(isEmpty(change) ? null : change, clip);
+			if (found) return found;
+		}
+		this.known = doc;
+		await this.remote.open(doc);
+		return (await this.remote.check(null, clip)) ?? [];
+	}
+
+	destroy(): void {
+		clearTimeout(this.timer);
+		this.turn++;
+		this.worker.terminate();
+	}
+}

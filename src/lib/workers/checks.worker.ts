@@ -1,0 +1,27 @@
+/** Checks the open clip away from the page: it keeps the document, is told what changed, and answers with findings. */
+import { expose } from 'comlink';
+import { checkClip } from '$core/check/check';
+import { applyChangeset, type Changeset } from '$core/document/changeset';
+import type { Doc } from '$core/document/types';
+import { tell, type ToldFinding } from './told-finding';
+
+let doc: Doc | null = null;
+
+const checks = {
+	open(whole: Doc): void {
+		doc = whole;
+	},
+	/** Findings on a clip after a change; null where the change does not fit what is known here. */
+	check(change: Changeset | null, clip: string): ToldFinding[] | null {
+		if (!doc) return null;
+		if (change) {
+			const applied = applyChangeset(doc, change);
+			if (!applied.ok) return null;
+			doc = applied.value;
+		}
+		return doc.clips[clip] ? checkClip(doc, doc.clips[clip]).map(tell) : [];
+	},
+};
+export type Checks = typeof checks;
+
+expose(checks);
