@@ -1,5 +1,7 @@
 /** What hands do on the stage and on the ruler: keys of the way, scaling, typed amounts, ranges, gaps, versions. */
+import { compileClip, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
 import { channelId } from '../core/document/types';
+import { worldMatrix } from '../core/pose/path';
 import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
 import type { Locator, Page } from '@playwright/test';
@@ -186,4 +188,36 @@ test('a blend of two clips is made, its jump shown and mended', async ({ app, se
 	await app.getByRole('button', { name: 'Crossfade', exact: true }).click();
 	await saved(app);
 	expect((await storedDoc(server, 'Quay')).blends['crane-swing/sack-drop/blend'].kind).toBe('crossfade');
+});
+
+test('a part dragged onto another in the lanes hangs on it and stays where it is', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const worldOf = async () => {
+		const doc = await storedDoc(server, 'Quay');
+		const compiled = compileClip(doc, doc.clips['sack-drop']);
+		const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+		evaluateRound(compiled, 0, 0, pose);
+		return { parent: doc.parts['mail-sack'].parent, at: [...worldMatrix(compiled, 'mail-sack', pose)!] };
+	};
+	const before = await worldOf();
+	expect(before.parent).toBe(null);
+	const row = (name: string) => app.locator(`[data-part-row="${name}"]`);
+	await row('mail sack').dragTo(row('rope'), { sourcePosition: { x: 70, y: 12 } });
+	await saved(app);
+	const hung = await worldOf();
+	expect(hung.parent).toBe('rope');
+	hung.at.forEach((v, k) => expect(v).toBeCloseTo(before.at[k], 6));
+	// Back to where nothing carries it, by the place that shows while a part is dragged.
+	const box = (await row('mail sack').boundingBox())!;
+	await app.mouse.move(box.x + 70, box.y + 12);
+	await app.mouse.down();
+	await app.mouse.move(box.x + 80, box.y - 40, { steps: 4 });
+	const root = (await app.locator('[data-drop-root]').boundingBox())!;
+	await app.mouse.move(root.x + 80, root.y + 12, { steps: 4 });
+	await app.mouse.up();
+	await saved(app);
+	expect((await worldOf()).parent).toBe(null);
 });

@@ -26,7 +26,7 @@
 		type Component,
 		type Vec3,
 	} from '$core/document/types';
-	import { reparent, reparentBaked } from '$core/document/edits/reparent';
+	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
 	import { stepOf, unitOf } from '$lib/lanes/units';
@@ -121,18 +121,7 @@
 		session.pickPart(idOf(own));
 	}
 	/** How a part is kept in its place when it gets another parent. */
-	let keeps = $state<'now' | 'clip' | 'no'>('now');
-	function hang(parent: string | null) {
-		const { clip } = session;
-		if (!clip || keeps === 'no') {
-			session.edit('Change parent', (doc) => updatePart(doc, part.id, { parent }));
-			return;
-		}
-		const place = { clip, local: time };
-		const hung = (keeps === 'now' ? reparent : reparentBaked)(session.doc, part.id, parent, place);
-		if (hung.ok) session.edit('Change parent', () => hung.value);
-		else toast.error('It cannot hang there and stay where it is', { description: hung.problems[0].message });
-	}
+	let keeps = $state<Keeping>('now');
 	function resize(axis: number, value: number) {
 		const { drawing } = part;
 		if (!('size' in drawing)) return;
@@ -239,7 +228,7 @@
 				class="field max-w-[150px]"
 				value={part.parent ?? ''}
 				onchange={(event) => {
-					hang(event.currentTarget.value || null);
+					hangPart(session, part.id, event.currentTarget.value || null, keeps);
 					event.currentTarget.value = part.parent ?? '';
 				}}
 			>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { channelLabel, isVector } from '$core/document/types';
-	import { untrack } from 'svelte';
+	import { onMount, untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
 	import { curveOf, vectorOf } from '$core/clip/compile';
@@ -9,9 +9,18 @@
 	import { contextOf, insertKey } from '$core/document/edits/keys';
 	import { clamp, snapToFrame, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/session/command';
+	import { hangPart } from '$lib/session/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { drawLanes, handlePoints, readPalette, showsHandles, type LanePicture, type Palette } from './draw';
+	import {
+		drawLanes,
+		handlePoints,
+		readPalette,
+		showsHandles,
+		type LaidOver,
+		type LanePicture,
+		type Palette,
+	} from './draw';
 	import { bendSpan, dragHandle, dragKeys, type Gesture, type Pointer } from './gestures';
 	import { cursorFor, hintFor, hitTest, keysWithin, type Hit } from './hit';
 	import FormulaHeader from './FormulaHeader.svelte';
@@ -26,6 +35,7 @@
 	import { isFiltering } from './row-filter';
 	import { layoutRows, rowsWithin, type LaneRow } from './rows';
 	import { rangeOf, valueY, type ValueRange } from './scale';
+	import { takesPart, watchPartDrags, type PartTaker } from './tree-drag';
 
 	interface Props {
 		view: LaneView;
@@ -47,6 +57,15 @@
 	let guide = $state<number | null>(null);
 	let box = $state.raw<{ left: number; right: number; top: number; bottom: number } | null>(null);
 	let gesture: Gesture | null = null;
+	/** A part row is being dragged, and is over the place for parts that hang on nothing. */
+	let treeDrag = $state(false);
+	let overRoot = $state(false);
+	const rootTaker: PartTaker = {
+		accepts: (id) => session.doc.parts[id]?.parent !== null,
+		over: (over) => (overRoot = over),
+		drop: (id) => hangPart(session, id, null, 'now'),
+	};
+	onMount(() => watchPartDrags((going) => (treeDrag = going)));
 	/** Ranges stay as they were while a drag goes on, so that the ground does not move under the pointer. */
 	let frozen: Map<string, ValueRange> | null = null;
 
@@ -90,6 +109,14 @@
 				}
 			});
 		}
+		if (view.together.includes(row.id)) {
+			for (const id of view.together) {
+				const other = session.doc.channels[id];
+				if (!other) continue;
+				const own = rangeOf(curveOf(other, clip!), clip!.length);
+				[low, high] = [Math.min(low, own.low), Math.max(high, own.high)];
+			}
+		}
 		const kept = frozen?.get(row.id);
 		return kept ? { low: Math.min(kept.low, low), high: Math.max(kept.high, high) } : { low, high };
 	}
@@ -118,6 +145,18 @@
 		),
 	);
 
+	/** What else is drawn in a lane, when it is laid over others. */
+	function othersOf(id: string): LaidOver[] {
+		if (!clip || !view.together.includes(id)) return [];
+		return view.together.flatMap((other) => {
+			const channel = session.doc.channels[other];
+			if (other === id || !channel) return [];
+			const part = session.doc.parts[channel.part]?.name ?? '';
+			const name = `${part} ${channelLabel(channel.property, channel.component)}`;
+			return [{ name, property: channel.property, curve: curveOf(channel, clip) }];
+		});
+	}
+
 	const picture = $derived<LanePicture | null>(
 		clip && palette
 			? {
@@ -131,6 +170,7 @@
 					gridLines: marks(view.from, view.ticksAt(view.width), lineStep, session.frameRate),
 					curve: (id) => (session.doc.channels[id] ? curveOf(session.doc.channels[id], clip) : undefined),
 					pinned: (id) => pinnedCurves.get(id),
+					others: othersOf,
 					vector: (id, t, out) => evaluateVector(vectorOf(session.doc.channels[id], clip), t, out),
 					formula: (id) => formulas.get(id)?.read,
 					formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
@@ -438,6 +478,18 @@
 	bind:clientWidth={viewWidth}
 >
 	<Ruler {view} {onhint} />
+	{#if treeDrag}
+		<div
+			class="absolute left-0 top-[58px] z-10 flex h-7 items-center border-b border-rule pl-3 text-xs {overRoot
+				? 'bg-moss text-moss-ink'
+				: 'bg-sheet text-muted'}"
+			style:width="{HEADER_WIDTH}px"
+			data-drop-root
+			{@attach takesPart(rootTaker)}
+		>
+			let go here: it hangs on nothing
+		</div>
+	{/if}
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div
 		bind:this={scroller}

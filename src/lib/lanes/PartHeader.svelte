@@ -25,8 +25,11 @@
 	import { parseHex } from '$core/pose/colour';
 	import { fromEuler } from '$core/pose/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
+	import { withDescendants } from '$core/document/edits/parts';
+	import { hangPart } from '$lib/session/hang-part';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
+	import { dragsPart, takesPart, type PartTaker } from './tree-drag';
 
 	let { row, view }: { row: PartRow; view: LaneView } = $props();
 	const session = useSession();
@@ -34,6 +37,14 @@
 	const hidden = $derived(session.hiddenParts.has(row.id));
 	const locked = $derived(session.lockedParts.has(row.id));
 	const solo = $derived(session.soloPart === row.id);
+
+	let isOver = $state(false);
+	/** What hangs on a part cannot carry it. */
+	const taker: PartTaker = {
+		accepts: (id) => id !== row.id && !withDescendants(session.doc, id).has(row.id),
+		over: (over) => (isOver = over),
+		drop: (id) => hangPart(session, id, row.id, 'now'),
+	};
 
 	function toggled(set: ReadonlySet<string>): Set<string> {
 		const next = new Set(set);
@@ -82,7 +93,10 @@
 <div
 	class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
 		? 'bg-rule'
-		: 'bg-band'}"
+		: 'bg-band'} {isOver ? 'outline-2 -outline-offset-2 outline-moss' : ''}"
+	data-part-row={row.part.name}
+	{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id))}
+	{@attach takesPart(taker)}
 	style:top="{row.top}px"
 	style:height="{row.height}px"
 	style:width="{HEADER_WIDTH}px"

@@ -5,7 +5,7 @@ import { evaluateCurve } from '$core/curve/evaluate';
 import type { CompiledCurve } from '$core/curve/compile';
 import { spanHandles, type CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/document/edits/keys';
-import { isVector, kindOf } from '$core/document/types';
+import { isVector, kindOf, type Property } from '$core/document/types';
 import { writeHex } from '$core/pose/colour';
 import { angleBetween } from '$core/pose/quaternion';
 import { TICKS_PER_SECOND } from '$core/time';
@@ -42,6 +42,13 @@ export function readPalette(element: Element): Palette {
 	};
 }
 
+/** A curve of another lane that is drawn in this one too. */
+export interface LaidOver {
+	name: string;
+	property: Property;
+	curve: CompiledCurve;
+}
+
 export interface LanePicture {
 	rows: readonly Row[];
 	scrollTop: number;
@@ -56,6 +63,8 @@ export interface LanePicture {
 	curve: (channel: string) => CompiledCurve | undefined;
 	/** The curve that a channel had in the pinned version. */
 	pinned: (channel: string) => CompiledCurve | undefined;
+	/** What else is drawn in a channel's lane, on the same axis. */
+	others: (channel: string) => readonly LaidOver[];
 	/** The four numbers of a colour or an orientation at a time. */
 	vector: (channel: string, ticks: number, out: Float64Array) => void;
 	/** What a formula gives over time; undefined where it cannot be computed. */
@@ -251,12 +260,76 @@ function drawGround(
 	}
 	const curve = picture.curve(row.id);
 	if (!curve) return;
+	if (kindOf(row.channel.property) === 'switch') {
+		drawBars(c, row, top, curve, picture);
+		return;
+	}
 	const read = (ticks: number) => evaluateCurve(curve, ticks);
 	const hue = palette.hues[row.channel.property];
 	const range = picture.range(row);
 	drawProfile(c, { ...place, hue, read, range, hatched: false }, picture);
 	const before = picture.pinned(row.id);
 	if (before && before !== curve) drawRidge(c, { ...place, range }, before, picture);
+	drawLaidOver(c, { ...place, range }, picture.others(row.id), picture);
+}
+
+/** Strokes of laid-over curves, so that two of one hue are told apart without their names. */
+const DASHES: readonly (readonly number[])[] = [
+	[9, 4],
+	[3, 3],
+	[12, 3, 3, 3],
+	[2, 5],
+];
+
+function drawLaidOver(
+	c: CanvasRenderingContext2D,
+	{ top, height, range }: Pick<Profile, 'top' | 'height' | 'range'>,
+	others: readonly LaidOver[],
+	picture: LanePicture,
+): void {
+	const { first, last } = extentOf(picture);
+	others.forEach(({ name, property, curve }, i) => {
+		c.strokeStyle = picture.palette.hues[property];
+		c.lineWidth = 1.5;
+		c.setLineDash([...DASHES[i % DASHES.length]]);
+		c.beginPath();
+		for (let x = first; x <= last; x += COLUMN)
+			c.lineTo(x, top + valueY(evaluateCurve(curve, picture.ticksAt(x)), range, height));
+		c.stroke();
+		c.setLineDash([]);
+		if (height < 30) return;
+		c.font = '11px Overpass, sans-serif';
+		c.textBaseline = 'middle';
+		c.textAlign = 'right';
+		c.fillStyle = picture.palette.hues[property];
+		const y = top + valueY(evaluateCurve(curve, picture.ticksAt(last)), range, height);
+		c.fillText(name, last - 4, y - 8 < top + 6 ? y + 9 : y - 8);
+		c.textAlign = 'left';
+	});
+}
+
+/** A switch over time: a bar wherever it is on, whose ends are its keys. */
+function drawBars(
+	c: CanvasRenderingContext2D,
+	row: LaneRow,
+	top: number,
+	curve: CompiledCurve,
+	picture: LanePicture,
+): void {
+	const { first, last } = extentOf(picture);
+	const pad = row.height < 30 ? 3 : 10;
+	const edges = [0, ...row.channel.keys.map((key) => key.t), picture.length];
+	c.fillStyle = c.strokeStyle = picture.palette.hues[row.channel.property];
+	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1;
+	for (let i = 0; i + 1 < edges.length; i++) {
+		const from = Math.max(first, picture.x(edges[i]));
+		const to = Math.min(last, picture.x(edges[i + 1]));
+		if (to <= from || evaluateCurve(curve, (edges[i] + edges[i + 1]) / 2) < 0.5) continue;
+		c.globalAlpha = 0.35;
+		c.fillRect(from, top + pad, to - from, row.height - 2 * pad);
+		c.globalAlpha = 1;
+		c.strokeRect(from + 0.5, top + pad + 0.5, to - from - 1, row.height - 2 * pad - 1);
+	}
 }
 
 /** What a lane was when the clip was pinned, as a dotted ridge. */

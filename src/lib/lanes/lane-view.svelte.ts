@@ -33,6 +33,8 @@ export class LaneView {
 	showStill = $state(false);
 	/** The last and first part of a loop, side by side below the lanes. */
 	showSeam = $state(false);
+	/** Channels that share one axis, each shown in the lanes of the others. */
+	together = $state.raw<readonly string[]>([]);
 	filter = $state.raw<RowFilter>(NO_FILTER);
 	/** What the ruler counts in. */
 	unit = $state<RulerUnit>('frames');
@@ -104,6 +106,7 @@ export class LaneView {
 		this.showSeam = kept?.showSeam ?? false;
 		this.unit = kept?.unit ?? this.unit;
 		this.filter = NO_FILTER;
+		this.together = [];
 		if (kept) {
 			this.from = kept.from;
 			this.ticksPerPixel = kept.ticksPerPixel;

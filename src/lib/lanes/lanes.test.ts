@@ -58,6 +58,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		pickedChannel: null,
 		pickedPart: null,
 		pinned: () => undefined,
+		others: () => [],
 		vector: () => undefined,
 		formula: () => undefined,
 		formulaRange: () => ({ low: 0, high: 1 }),

@@ -13,6 +13,7 @@ import {
 	invertPicks,
 	joinPicked,
 	keyHere,
+	layOver,
 	mirroredTimes,
 	nudge,
 	paste,
@@ -382,6 +383,14 @@ export function makeCommands(targets: CommandTargets): Command[] {
 				if (session.channelId) view.cycleHeight(session.channelId);
 				view.remember();
 			},
+		},
+		{
+			id: 'lay-over',
+			group: 'View',
+			label: 'Lay the picked lanes over one another, or apart',
+			keys: ['o'],
+			shown: 'O',
+			run: () => layOver(targets),
 		},
 		{
 			id: 'fit',

@@ -11,7 +11,7 @@ import {
 	type KeySelection,
 } from '$core/document/edits/keys';
 import { extentOf } from '$core/document/edits/retime';
-import { channelsOfClip, type Clip, type Doc } from '$core/document/types';
+import { channelsOfClip, kindOf, type Clip, type Doc } from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import type { CommandTargets } from './command';
@@ -161,6 +161,17 @@ export function pickAll({ session }: CommandTargets): void {
 function stretchOf({ session }: CommandTargets): { from: number; to: number } | null {
 	const extent = extentOf(session.keys);
 	return extent && extent.first < extent.last ? { from: extent.first, to: extent.last } : null;
+}
+
+/** Lanes with picked keys on one axis; where they are so already, each for itself again. */
+export function layOver({ session, view }: CommandTargets): void {
+	const ids = [...session.keys.keys()].filter(
+		(id) => session.doc.channels[id] && kindOf(session.doc.channels[id].property) === 'number',
+	);
+	const same = ids.length === view.together.length && ids.every((id) => view.together.includes(id));
+	if (ids.length >= 2 && !same) view.together = ids;
+	else if (view.together.length > 0) view.together = [];
+	else toast('Pick keys on two lanes or more first', { description: 'Shift adds keys to those picked.' });
 }
 
 export function toggleRange(targets: CommandTargets): void {
