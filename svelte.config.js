@@ -13,6 +13,7 @@ export default {
 				// Positions of keys and parts are set as inline styles.
 				'style-src': ['self', 'unsafe-inline'],
 				'img-src': ['self', 'data:', 'blob:'],
+				'media-src': ['self', 'blob:'],
 				'font-src': ['self'],
 				'connect-src': ['self'],
 				'worker-src': ['self', 'blob:'],

@@ -221,3 +221,59 @@ test('a part dragged onto another in the lanes hangs on it and stays where it is
 	await saved(app);
 	expect((await worldOf()).parent).toBe(null);
 });
+
+test('a film behind the stage stands where the playhead is, and is taken away again', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	// Two seconds of film: dark, then light.
+	const film = await app.evaluate(async () => {
+		const canvas = document.createElement('canvas');
+		canvas.width = canvas.height = 64;
+		const c = canvas.getContext('2d')!;
+		const recorder = new MediaRecorder(canvas.captureStream(30), { mimeType: 'video/webm' });
+		const parts: Blob[] = [];
+		recorder.ondataavailable = (event) => parts.push(event.data);
+		const done = new Promise((resolve) => (recorder.onstop = resolve));
+		recorder.start(100);
+		for (let i = 0; i < 60; i++) {
+			c.fillStyle = i < 30 ? '#203040' : '#f0e0d0';
+			c.fillRect(0, 0, 64, 64);
+			await new Promise((resolve) => setTimeout(resolve, 33));
+		}
+		recorder.stop();
+		await done;
+		return [...new Uint8Array(await new Blob(parts).arrayBuffer())];
+	});
+	await app.getByRole('button', { name: 'Clip', exact: true }).click();
+	const input = app.locator('input[type=file][accept*="video/webm"]');
+	await input.setInputFiles({ name: 'drop.webm', mimeType: 'video/webm', buffer: Buffer.from(film) });
+	const video = app.locator('video[data-reference]');
+	await expect(video).toBeVisible();
+	const second = () => video.evaluate((element) => (element as HTMLVideoElement).currentTime);
+	await goToFrame(app, 30);
+	await expect.poll(second).toBeCloseTo(1, 2);
+	const field = app.getByRole('textbox', { name: 'frame at which the film begins' });
+	await field.click();
+	await field.fill('15');
+	await field.press('Enter');
+	await expect.poll(second).toBeCloseTo(0.5, 2);
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).clips['sack-drop'].reference).toMatchObject({
+		kind: 'film',
+		name: 'drop.webm',
+		begins: 15 * 2400,
+	});
+	// What is no picture and no film is refused, and the film stays.
+	await input.setInputFiles({
+		name: 'notes.png',
+		mimeType: 'image/png',
+		buffer: Buffer.from('not a picture'),
+	});
+	await expect(app.getByText('This is no PNG, JPEG, WebP or SVG picture')).toBeVisible();
+	await app.getByRole('button', { name: 'take away' }).click();
+	await expect(video).toHaveCount(0);
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).clips['sack-drop'].reference).toBeUndefined();
+});

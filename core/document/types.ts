@@ -63,6 +63,22 @@ export interface Loop {
 	pause: number;
 }
 
+/** A picture or a film behind the stage while a clip is made: never part of what is shipped. */
+export interface Reference {
+	kind: 'picture' | 'film';
+	/** SHA-256 of the content, in hexadecimal. */
+	asset: string;
+	name: string;
+	/** Middle and width, in the project's units. */
+	x: number;
+	y: number;
+	width: number;
+	opacity: number;
+	/** Of a film: ticks of the clip at which it begins, and its seconds in each of the clip's. */
+	begins: number;
+	rate: number;
+}
+
 export interface Clip {
 	type: 'clip';
 	id: string;
@@ -72,6 +88,7 @@ export interface Clip {
 	length: number;
 	loop: Loop;
 	note: string;
+	reference?: Reference;
 }
 
 export const PROPERTIES = [

@@ -10,6 +10,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 
 	import BlendList from './BlendList.svelte';
+	import ReferenceRow from './ReferenceRow.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -154,6 +155,7 @@
 		></textarea>
 	</label>
 	<BlendList />
+	<ReferenceRow />
 	{#if channel && channel.clip === clip.id}
 		<div class="rounded-md border border-rule p-2">
 			<h3 class="sheet-title mb-1">

@@ -13,6 +13,8 @@ import { removePart } from '$core/document/edits/parts';
 import type { Doc } from '$core/document/types';
 import { writeProjectFile } from '$core/formats/project/file';
 import { makeQuay } from '../../../demo/quay';
+import * as assetsRoute from '../../routes/api/projects/[project]/assets/+server';
+import * as assetRoute from '../../routes/api/projects/[project]/assets/[asset]/+server';
 import * as demoRoute from '../../routes/api/demo/+server';
 import * as importRoute from '../../routes/api/projects/import/+server';
 import * as projectRoute from '../../routes/api/projects/[project]/+server';
@@ -435,4 +437,46 @@ it('the description of the API is valid OpenAPI 3.1 and knows every route', asyn
 	};
 	walk('src/routes/api', '/api');
 	expect(routes.sort()).toEqual(Object.keys(openapi.paths).sort());
+});
+
+describe('pictures and films', () => {
+	const PNG = Buffer.from(
+		'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+		'base64',
+	);
+	const add = async (project: string, body: Buffer) => {
+		const request = new Request(`${BASE}/api`, { method: 'POST', body: new Uint8Array(body) });
+		const url = new URL(`${BASE}/api?name=quay.png`);
+		const response = await (assetsRoute.POST({
+			params: { project },
+			request,
+			url,
+		} as never) as Promise<Response>);
+		return { status: response.status, body: (await response.json()) as { id: string; mediaType: string } };
+	};
+	const get = (project: string, asset: string) =>
+		assetRoute.GET({ params: { project, asset } } as never) as Promise<Response>;
+
+	it('are kept by their content, once, and come back as what they are', async () => {
+		const { id } = newProject();
+		const added = await add(id, PNG);
+		expect(added).toMatchObject({ status: 201, body: { mediaType: 'image/png' } });
+		expect((await add(id, PNG)).body.id).toBe(added.body.id);
+		const answer = await get(id, added.body.id);
+		expect(answer.headers.get('content-type')).toBe('image/png');
+		expect(answer.headers.get('content-security-policy')).toContain('sandbox');
+		expect(Buffer.from(await answer.arrayBuffer())).toEqual(PNG);
+	});
+
+	it('are told by their content: what is neither is refused, and one project does not see another', async () => {
+		const { id } = newProject();
+		for (const text of ['<html><svg></svg></html>', 'hello', ''])
+			expect((await add(id, Buffer.from(text))).status).toBe(400);
+		expect((await add(id, Buffer.from('<?xml version="1.0"?><svg xmlns="x"/>'))).body.mediaType).toBe(
+			'image/svg+xml',
+		);
+		const { body } = await add(id, PNG);
+		expect((await get(newProject().id, body.id)).status).toBe(404);
+		expect((await add('nobody', PNG)).status).toBe(404);
+	});
 });

@@ -195,6 +195,31 @@ export const openapi = {
 				responses: { '200': { description: 'The project.', ...jsonBody({ type: 'object' }) }, ...missing },
 			},
 		},
+		'/api/projects/{project}/assets': {
+			post: {
+				operationId: 'addAsset',
+				summary: 'Takes in a picture or a film',
+				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
+				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
+				responses: {
+					'201': { description: 'Its id and media type.', ...jsonBody({ type: 'object' }) },
+					'400': problem('It is no picture and no film.'),
+					'413': problem('It is too large.'),
+					...missing,
+				},
+			},
+		},
+		'/api/projects/{project}/assets/{asset}': {
+			get: {
+				operationId: 'asset',
+				summary: 'A picture or a film',
+				parameters: [project, { name: 'asset', in: 'path', required: true, schema: { type: 'string' } }],
+				responses: {
+					'200': { description: 'Its content.', content: { 'image/png': { schema: {} } } },
+					...missing,
+				},
+			},
+		},
 		'/api/projects/{project}/file': {
 			get: {
 				operationId: 'projectFile',

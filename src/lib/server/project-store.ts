@@ -4,17 +4,23 @@
  */
 import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
+import { createHash } from 'node:crypto';
 import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
 import { VERSION } from '$core/document/migrate';
 import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
 import { validateDocument } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
+import { assetTable, type AssetRow } from './db/asset-table';
 import { exportTable } from './db/export-table';
 import { journalTable } from './db/journal-table';
 import { projectTable, type ProjectRow } from './db/project-table';
+import { mediaTypeOf } from './media';
 import { ApiError } from './problem';
 
 export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
+
+/** Bytes that the pictures and films of one project may take. */
+const PROJECT_ASSETS = 256 * 1024 * 1024;
 
 export interface Line {
 	/** Labels of what undo and redo would do; null when there is nothing. */
@@ -42,6 +48,7 @@ export class ProjectStore {
 	private readonly entities;
 	private readonly journal;
 	readonly exports;
+	private readonly assets;
 	private readonly cache = new Map<string, { revision: number; doc: Doc }>();
 
 	constructor(
@@ -52,6 +59,7 @@ export class ProjectStore {
 		this.entities = entityTable(db);
 		this.journal = journalTable(db);
 		this.exports = exportTable(db);
+		this.assets = assetTable(db);
 		const oldest = new Date(Date.parse(this.now()) - KEEP_DELETED_DAYS * 86_400_000).toISOString();
 		this.projects.purge(oldest);
 	}
@@ -117,6 +125,26 @@ export class ProjectStore {
 			doc = applied.value;
 		}
 		return { doc, revision };
+	}
+
+	/** Takes in a picture or a film; its id is the SHA-256 of its content. */
+	addAsset(project: string, name: string, content: Buffer): { id: string; mediaType: string } {
+		this.row(project);
+		const mediaType = mediaTypeOf(content);
+		if (!mediaType)
+			throw new ApiError('bad-request', 'This is no PNG, JPEG, WebP or SVG picture and no MP4 or WebM film.');
+		if (this.assets.size(project) + content.length > PROJECT_ASSETS)
+			throw new ApiError('too-large', 'The pictures and films of a project may take 256 MB in all.');
+		const id = createHash('sha256').update(content).digest('hex');
+		this.assets.insert({ project, id, name, media_type: mediaType, content, made_at: this.now() });
+		return { id, mediaType };
+	}
+
+	asset(project: string, id: string): AssetRow {
+		this.row(project);
+		const row = this.assets.find(project, id);
+		if (!row) throw new ApiError('not-found', 'This picture or film is not here: put it in again.');
+		return row;
 	}
 
 	/** Stores a whole document as a new project with an id of its own. */

@@ -5,6 +5,8 @@ import { ApiError } from './problem';
 export const MEGABYTE = 1024 * 1024;
 /** Largest changeset. */
 export const EDIT_LIMIT = 8 * MEGABYTE;
+/** Largest picture or film. */
+export const ASSET_LIMIT = 32 * MEGABYTE;
 /** Largest imported file. */
 export const IMPORT_LIMIT = 32 * MEGABYTE;
 

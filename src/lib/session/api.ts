@@ -69,6 +69,10 @@ export function send<T>(method: string, path: string, body?: unknown, revision?:
 	return call<T>(path, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
 }
 
+/** Where a picture or a film of a project is fetched. */
+export const assetPath = (project: string, asset: string) =>
+	`/api/projects/${encodeURIComponent(project)}/assets/${encodeURIComponent(asset)}`;
+
 const projectPath = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 
 export const api = {
@@ -79,6 +83,12 @@ export const api = {
 		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
 	journal: (id: string) => call<{ rows: JournalEntry[] }>(`${projectPath(id)}/journal`),
 	version: (id: string, revision: number) => call<{ doc: Doc }>(`${projectPath(id)}/versions/${revision}`),
+	/** Takes in a picture or a film. */
+	addAsset: (id: string, file: File) =>
+		call<{ id: string; mediaType: string }>(
+			`${projectPath(id)}/assets?name=${encodeURIComponent(file.name.slice(0, 120))}`,
+			{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file },
+		),
 	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
 	/** A project file, or a glTF file (by its ending). */
 	importFile: (file: File) => {

@@ -11,6 +11,7 @@
 	import MotionWay from './MotionWay.svelte';
 	import { StageScene, type AxesOf, type ViewName } from './scene';
 	import StageHandles from './StageHandles.svelte';
+	import StageReference from './StageReference.svelte';
 
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
@@ -202,6 +203,9 @@
 			/>
 		{/each}
 	</svg>
+	{#if scene && session.clip?.reference}
+		<StageReference {scene} {picture} reference={session.clip.reference} />
+	{/if}
 	<canvas
 		bind:this={canvas}
 		class="absolute inset-0 size-full touch-none"

@@ -1,0 +1,146 @@
+<script lang="ts">
+	import { toast } from 'svelte-sonner';
+	import { updateClip } from '$core/document/edits/clips';
+	import type { Reference } from '$core/document/types';
+	import { frameToTicks, ticksToFrame } from '$core/time';
+	import { api } from '$lib/session/api';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+
+	/** The picture or film behind the stage: put in, placed, made pale, taken away. */
+	const session = useSession();
+	const clip = $derived(session.clip!);
+	const reference = $derived(clip.reference);
+	const isWorld = $derived(session.doc.project.space === 'world');
+	let busy = $state(false);
+
+	function change(next: Partial<Reference>) {
+		const { id } = clip;
+		session.edit('Change reference', (doc) =>
+			doc.clips[id].reference
+				? updateClip(doc, id, { reference: { ...doc.clips[id].reference, ...next } })
+				: doc,
+		);
+	}
+	async function take(file: File | undefined) {
+		if (!file) return;
+		const { id } = clip;
+		busy = true;
+		const answer = await api.addAsset(session.projectId, file);
+		busy = false;
+		if (!answer.ok) {
+			toast.error(answer.problem.title, { description: answer.problem.detail });
+			return;
+		}
+		const made: Reference = {
+			kind: answer.value.mediaType.startsWith('video/') ? 'film' : 'picture',
+			asset: answer.value.id,
+			name: file.name.slice(0, 120) || 'reference',
+			x: 0,
+			y: isWorld ? 2 : 0,
+			width: isWorld ? 8 : 800,
+			opacity: 0.6,
+			begins: 0,
+			rate: 1,
+		};
+		session.edit('Put in a reference', (doc) =>
+			doc.clips[id] ? updateClip(doc, id, { reference: made }) : doc,
+		);
+	}
+	function remove() {
+		const { id } = clip;
+		session.edit('Take the reference away', (doc) => {
+			const rest = { ...doc.clips[id] };
+			delete rest.reference;
+			return { ...doc, clips: { ...doc.clips, [id]: rest } };
+		});
+	}
+	const NUMBERS = $derived([
+		{ label: 'x', name: 'middle of the reference, x', member: 'x' as const, step: isWorld ? 0.05 : 5 },
+		{ label: 'y', name: 'middle of the reference, y', member: 'y' as const, step: isWorld ? 0.05 : 5 },
+		{ label: 'width', name: 'width of the reference', member: 'width' as const, step: isWorld ? 0.05 : 5 },
+	]);
+</script>
+
+<div class="rounded-md border border-rule p-2">
+	<h3 class="sheet-title mb-1">
+		Behind the stage {#if reference}<span class="font-normal text-muted">{reference.name}</span>{/if}
+	</h3>
+	{#if reference}
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+			{#each NUMBERS as { label, name, member, step } (member)}
+				<label class="flex items-center gap-1">
+					<span class="text-muted">{label}</span>
+					<NumberField
+						label={name}
+						value={reference[member]}
+						unit={isWorld ? ' m' : ' px'}
+						digits={2}
+						{step}
+						min={member === 'width' ? 0.01 : -1e6}
+						max={1e6}
+						class="w-[72px] !min-h-[24px]"
+						oncommit={(v) => change({ [member]: v })}
+					/>
+				</label>
+			{/each}
+			<label class="flex items-center gap-1">
+				<span class="text-muted">opacity</span>
+				<NumberField
+					label="opacity of the reference"
+					value={reference.opacity * 100}
+					unit=" %"
+					digits={0}
+					min={0}
+					max={100}
+					class="w-[58px] !min-h-[24px]"
+					oncommit={(v) => change({ opacity: v / 100 })}
+				/>
+			</label>
+			{#if reference.kind === 'film'}
+				<label class="flex items-center gap-1">
+					<span class="text-muted">begins at</span>
+					<NumberField
+						label="frame at which the film begins"
+						value={ticksToFrame(reference.begins, session.frameRate)}
+						unit=" f"
+						digits={1}
+						min={-18_000}
+						max={18_000}
+						class="w-[66px] !min-h-[24px]"
+						oncommit={(v) => change({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
+					/>
+				</label>
+				<label class="flex items-center gap-1">
+					<span class="text-muted">runs</span>
+					<NumberField
+						label="speed of the film in percent"
+						value={reference.rate * 100}
+						unit=" %"
+						digits={0}
+						min={5}
+						max={2000}
+						class="w-[62px] !min-h-[24px]"
+						oncommit={(v) => change({ rate: v / 100 })}
+					/>
+				</label>
+			{/if}
+			<button type="button" class="btn ml-auto !min-h-[24px]" onclick={remove}>take away</button>
+		</div>
+	{/if}
+	<label
+		class="btn mt-1 inline-flex !min-h-[24px] cursor-pointer items-center focus-within:ring-2 focus-within:ring-lake"
+	>
+		{busy ? 'taking it in …' : reference ? 'another picture or film …' : 'picture or film …'}
+		<input
+			type="file"
+			class="sr-only"
+			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm"
+			disabled={busy}
+			onchange={(event) => {
+				void take(event.currentTarget.files?.[0]);
+				event.currentTarget.value = '';
+			}}
+		/>
+	</label>
+</div>
