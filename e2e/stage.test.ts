@@ -4,6 +4,7 @@ import { channelId } from '../core/document/types';
 import { worldMatrix } from '../core/pose/path';
 import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
+import { createHash } from 'node:crypto';
 import type { Locator, Page } from '@playwright/test';
 
 async function dragFrom(
@@ -276,4 +277,34 @@ test('a film behind the stage stands where the playhead is, and is taken away ag
 	await expect(video).toHaveCount(0);
 	await saved(app);
 	expect((await storedDoc(server, 'Quay')).clips['sack-drop'].reference).toBeUndefined();
+});
+
+test('a part shows a picture from a file, another one a drawn path; a path that draws nothing is told', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const svg =
+		'<svg xmlns="http://www.w3.org/2000/svg" width="80" height="40"><rect width="80" height="40" fill="teal"/></svg>';
+	await app
+		.locator('input[aria-label="picture for a new part"]')
+		.setInputFiles({ name: 'crate.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('crate');
+	await app.getByRole('button', { name: '+ part' }).click();
+	await app.getByRole('menuitem', { name: 'path', exact: true }).click();
+	const path = app.getByRole('textbox', { name: 'SVG path of the part' });
+	await path.fill('M 0 0 Q');
+	await path.press('Enter');
+	await expect(path).toHaveAttribute('aria-invalid', 'true');
+	await path.fill('M 0 0 L 1 0 L 1 -2 Z');
+	await path.press('Enter');
+	await expect(path).toHaveAttribute('aria-invalid', 'false');
+	await saved(app);
+	const parts = Object.values((await storedDoc(server, 'Quay')).parts);
+	expect(parts.find((part) => part.name === 'crate')!.drawing).toMatchObject({
+		kind: 'image',
+		asset: createHash('sha256').update(svg).digest('hex'),
+		size: [1, 0.5, 0],
+	});
+	expect(parts.find((part) => part.name === 'path')!.drawing).toMatchObject({ d: 'M 0 0 L 1 0 L 1 -2 Z' });
 });

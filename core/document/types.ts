@@ -29,6 +29,8 @@ export type Drawing = { offset: Vec3 } & (
 	| { kind: 'ellipse'; size: Vec3 }
 	| { kind: 'path'; d: string; depth: number }
 	| { kind: 'label'; text: string; size: Vec3 }
+	/** `asset` is the SHA-256 of a picture that the project keeps. */
+	| { kind: 'image'; asset: string; size: Vec3 }
 );
 export type DrawingKind = Drawing['kind'];
 

@@ -185,6 +185,7 @@ export function meshOf(drawing: Drawing, space: Space): Mesh | null {
 			break;
 		case 'plane':
 		case 'label':
+		case 'image':
 			extrude(builder, [{ outer: cardRing(drawing.size[0], drawing.size[1], 0), holes: [] }], 0);
 			break;
 		case 'card':

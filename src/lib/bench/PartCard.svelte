@@ -27,6 +27,7 @@
 		type Vec3,
 	} from '$core/document/types';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
+	import { meshOf } from '$core/drawing/mesh';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
 	import { stepOf, unitOf } from '$lib/lanes/units';
@@ -122,6 +123,24 @@
 	}
 	/** How a part is kept in its place when it gets another parent. */
 	let keeps = $state<Keeping>('now');
+	let wrongPath = $state<string | null>(null);
+	$effect(() => {
+		void part.id;
+		wrongPath = null;
+	});
+	/** Takes a path that draws something; what does not is told, and nothing changes. */
+	function setPath(d: string) {
+		const { drawing, id } = part;
+		if (drawing.kind !== 'path') return;
+		const next = { ...drawing, d: d.trim() };
+		try {
+			const mesh = meshOf(next, space);
+			wrongPath = mesh && mesh.positions.length > 0 ? null : 'This path encloses nothing.';
+		} catch (error) {
+			wrongPath = error instanceof Error ? error.message : String(error);
+		}
+		if (wrongPath === null) session.edit('Change path', (doc) => updatePart(doc, id, { drawing: next }));
+	}
 	function resize(axis: number, value: number) {
 		const { drawing } = part;
 		if (!('size' in drawing)) return;
@@ -262,6 +281,21 @@
 					/>
 				{/each}
 			</span>
+		{/if}
+		{#if part.drawing.kind === 'path'}
+			{@const drawing = part.drawing}
+			<label class="flex min-w-0 flex-1 items-center gap-1.5">
+				<span class="text-muted">SVG path</span>
+				<input
+					class="field min-w-[120px] flex-1 font-mono text-xs {wrongPath ? '!border-rust' : ''}"
+					aria-label="SVG path of the part"
+					aria-invalid={wrongPath !== null}
+					maxlength="20000"
+					value={drawing.d}
+					onchange={(event) => setPath(event.currentTarget.value)}
+				/>
+			</label>
+			{#if wrongPath}<p class="w-full text-rust">{wrongPath}</p>{/if}
 		{/if}
 		{#if part.drawing.kind === 'label'}
 			{@const drawing = part.drawing}

@@ -95,19 +95,21 @@ export function addCue(session: Session): void {
 	session.cueToName = id;
 }
 
-export const NEW_PARTS: readonly DrawingKind[] = [
+export const NEW_PARTS: readonly Exclude<DrawingKind, 'image'>[] = [
 	'box',
 	'ball',
 	'cylinder',
 	'cone',
+	'plane',
 	'card',
 	'ellipse',
+	'path',
 	'label',
 	'empty',
 ];
 const COLOURS = ['#b88a2b', '#5c6b73', '#b5532f', '#3e6b4f', '#2f6f8f', '#7a5a86'];
 
-function newDrawing(kind: DrawingKind, flat: boolean): Drawing {
+function newDrawing(kind: Exclude<DrawingKind, 'image'>, flat: boolean): Drawing {
 	const unit = flat ? 80 : 1;
 	const offset: Vec3 = [0, 0, 0];
 	const size: Vec3 =
@@ -122,31 +124,49 @@ function newDrawing(kind: DrawingKind, flat: boolean): Drawing {
 		case 'empty':
 			return { kind, offset };
 		case 'path':
-			return { kind, d: 'M -0.5 0 L 0.5 0 L 0 -1 Z', depth: 0, offset };
+			return { kind, d: `M ${-unit / 2} 0 L ${unit / 2} 0 L 0 ${-unit} Z`, depth: 0, offset };
 		default:
 			return { kind, size, offset };
 	}
 }
 
-export function addPart(session: Session, kind: DrawingKind): string {
+/** A part that shows a picture, as wide as others are and as high as the picture asks for. */
+export function addImagePart(session: Session, asset: string, name: string, ratio: number): string {
+	const unit = session.doc.project.space === 'interface' ? 80 : 1;
+	const height = unit / Math.min(20, Math.max(0.05, ratio));
+	return addDrawn(session, name, '#ffffff', {
+		kind: 'image',
+		asset,
+		size: [unit, height, 0],
+		offset: [0, 0, 0],
+	});
+}
+
+export function addPart(session: Session, kind: Exclude<DrawingKind, 'image'>): string {
+	const flat = session.doc.project.space === 'interface';
+	const colour = COLOURS[Object.keys(session.doc.parts).length % COLOURS.length];
+	return addDrawn(session, kind, colour, newDrawing(kind, flat));
+}
+
+function addDrawn(session: Session, name: string, colour: string, drawing: Drawing): string {
 	const parts = Object.values(session.doc.parts);
 	const flat = session.doc.project.space === 'interface';
 	const part: Part = {
 		type: 'part',
 		id: newId(),
 		name: freeName(
-			kind,
+			name,
 			parts.map((other) => other.name),
 		),
 		parent: null,
 		order: generateKeyBetween(lastOrder(parts.map((other) => other.order)), null),
-		drawing: newDrawing(kind, flat),
-		colour: COLOURS[parts.length % COLOURS.length],
+		drawing,
+		colour,
 		rest: flat ? { ...REST, translation: [180, 320, 10] } : REST,
 		eulerOrder: 'XYZ',
 		visible: true,
 	};
-	session.edit(`New ${kind}`, (doc) => putPart(doc, part));
+	session.edit(`New ${part.name}`, (doc) => putPart(doc, part));
 	session.pickPart(part.id);
 	return part.id;
 }

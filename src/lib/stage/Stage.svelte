@@ -3,6 +3,7 @@
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { AXES } from '$core/document/types';
+	import { assetPath } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -57,7 +58,7 @@
 
 	function start() {
 		try {
-			scene = new StageScene(canvas, colours());
+			scene = new StageScene(canvas, colours(), (asset) => assetPath(session.projectId, asset));
 		} catch {
 			failed = true;
 			return;

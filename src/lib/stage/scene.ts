@@ -24,6 +24,8 @@ import {
 	PlaneGeometry,
 	Raycaster,
 	Scene,
+	type Texture,
+	TextureLoader,
 	SRGBColorSpace,
 	Vector2,
 	Vector3,
@@ -112,6 +114,8 @@ export class StageScene {
 	constructor(
 		private readonly canvas: HTMLCanvasElement,
 		private colours: StageColours,
+		/** Where a picture of the project is fetched. */
+		private readonly assetPath: (asset: string) => string,
 	) {
 		const software = isSoftware();
 		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !software });
@@ -198,7 +202,10 @@ export class StageScene {
 		node.body?.traverse((object) => {
 			if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
 		});
-		for (const material of node.materials) material.dispose();
+		for (const material of node.materials) {
+			if ('map' in material) material.map?.dispose();
+			material.dispose();
+		}
 		node.body?.removeFromParent();
 		node.body = null;
 		node.fill = null;
@@ -209,8 +216,11 @@ export class StageScene {
 		const body = new Group();
 		const { drawing } = part;
 		const flat = this.space === 'interface';
-		if (drawing.kind === 'label') {
-			const map = labelTexture(drawing.text, drawing.size[0], drawing.size[1]);
+		if (drawing.kind === 'label' || drawing.kind === 'image') {
+			const map =
+				drawing.kind === 'label'
+					? labelTexture(drawing.text, drawing.size[0], drawing.size[1])
+					: this.pictureTexture(drawing.asset);
 			const material = new MeshBasicMaterial({
 				map,
 				color: new Color(part.colour),
@@ -256,6 +266,12 @@ export class StageScene {
 		body.traverse((object) => (object.userData.part = part.id));
 		node.body = body;
 		node.group.add(body);
+	}
+
+	private pictureTexture(asset: string): Texture {
+		const texture = new TextureLoader().load(this.assetPath(asset), () => this.request());
+		texture.colorSpace = SRGBColorSpace;
+		return texture;
 	}
 
 	/** Puts every part where a pose says. `isHidden` decides what is not drawn. */

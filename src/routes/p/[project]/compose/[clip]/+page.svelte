@@ -13,6 +13,7 @@
 	import { isTaken } from '$lib/session/command';
 	import { makeCommands } from '$lib/session/commands';
 	import { addPart, NEW_PARTS } from '$lib/session/new-things';
+	import { takePicture } from '$lib/session/pictures';
 	import { useSession } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/session/shortcuts.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
@@ -35,6 +36,7 @@
 	let nudging = $state(false);
 	let looking = $state(false);
 	let guiding = $state(false);
+	let pictureInput: HTMLInputElement;
 
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
@@ -172,9 +174,22 @@
 				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
 				>
 			{/each}
+			<DropdownMenu.Item class="menu-item" onSelect={() => pictureInput.click()}>picture …</DropdownMenu.Item>
 		</DropdownMenu.Content>
 	</DropdownMenu.Portal>
 </DropdownMenu.Root>
+<input
+	bind:this={pictureInput}
+	type="file"
+	class="hidden"
+	accept="image/png,image/jpeg,image/webp,image/svg+xml"
+	aria-label="picture for a new part"
+	onchange={(event) => {
+		const file = event.currentTarget.files?.[0];
+		event.currentTarget.value = '';
+		if (file) void takePicture(session, file);
+	}}
+/>
 <TweenDialog bind:open={tweening} />
 <NudgeDialog bind:open={nudging} />
 <VersionsDialog bind:open={looking} />
