@@ -2,14 +2,11 @@
 	import Copy from '@lucide/svelte/icons/copy';
 	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
-	import { generateKeyBetween } from 'fractional-indexing';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
 	import { autoKey, insertKey, keyRestPose, removeKeys, setValue } from '$core/document/edits/keys';
 	import {
-		duplicatePart,
 		restFromPose,
-		removePart,
 		setRest,
 		setRestComponent,
 		updatePart,
@@ -28,12 +25,11 @@
 	} from '$core/document/types';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { meshOf } from '$core/drawing/mesh';
-	import { newId } from '$lib/session/ids';
+	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';
 	import { stepOf, unitOf } from '$lib/lanes/units';
 	import { getsKey } from '$lib/stage/move-part';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import { toast } from 'svelte-sonner';
 	import BounceDialog from './BounceDialog.svelte';
 	import PivotRow from './PivotRow.svelte';
 
@@ -99,28 +95,6 @@
 	const ground = $derived(space === 'world' ? 0 : now('translation', 'y') + 200);
 	const height = $derived(Math.abs(now('translation', 'y') - ground));
 
-	function remove() {
-		const { name, id } = part;
-		session.edit(`Delete ${name}`, (doc) => removePart(doc, id));
-		session.clearPicks();
-		toast(`${name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
-	}
-	function duplicate(withKeys: boolean) {
-		const siblings = session.tree
-			.filter((entry) => entry.part.parent === part.parent)
-			.map((entry) => entry.part.order);
-		const order = generateKeyBetween(part.order, siblings[siblings.indexOf(part.order) + 1] ?? null);
-		const ids = new Map<string, string>();
-		const idOf = (old: string) => {
-			const made = ids.get(old) ?? newId();
-			ids.set(old, made);
-			return made;
-		};
-		const own = part.id;
-		const copy = { name: `${part.name} copy`.slice(0, 120), order, idOf, withKeys };
-		session.edit(`Duplicate ${part.name}`, (doc) => duplicatePart(doc, own, copy));
-		session.pickPart(idOf(own));
-	}
 	/** How a part is kept in its place when it gets another parent. */
 	let keeps = $state<Keeping>('now');
 	let wrongPath = $state<string | null>(null);
@@ -179,21 +153,21 @@
 			class="btn btn-square"
 			aria-label="duplicate the part"
 			title="Duplicate"
-			onclick={() => duplicate(false)}><Copy size={14} /></button
+			onclick={() => copyPart(session, part, false)}><Copy size={14} /></button
 		>
 		<button
 			type="button"
 			class="btn btn-square"
 			aria-label="duplicate the part with its keys"
 			title="Duplicate with its keys in all clips"
-			onclick={() => duplicate(true)}><CopyPlus size={14} /></button
+			onclick={() => copyPart(session, part, true)}><CopyPlus size={14} /></button
 		>
 		<button
 			type="button"
 			class="btn btn-square"
 			aria-label="delete the part"
 			title="Delete part, with what hangs below it"
-			onclick={remove}><Trash size={14} /></button
+			onclick={() => deletePart(session, part)}><Trash size={14} /></button
 		>
 	</div>
 	<table class="w-full border-separate border-spacing-y-0.5">

@@ -477,7 +477,7 @@
 	aria-label="lanes"
 	bind:clientWidth={viewWidth}
 >
-	<Ruler {view} {onhint} />
+	<Ruler {view} {commands} {onhint} />
 	{#if treeDrag}
 		<div
 			class="absolute left-0 top-[58px] z-10 flex h-7 items-center border-b border-rule pl-3 text-xs {overRoot

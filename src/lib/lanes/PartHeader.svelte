@@ -7,7 +7,7 @@
 	import Lock from '@lucide/svelte/icons/lock';
 	import LockOpen from '@lucide/svelte/icons/lock-open';
 	import Plus from '@lucide/svelte/icons/plus';
-	import { DropdownMenu } from 'bits-ui';
+	import { ContextMenu, DropdownMenu } from 'bits-ui';
 	import {
 		AXES,
 		channelLabel,
@@ -27,6 +27,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { withDescendants } from '$core/document/edits/parts';
 	import { hangPart } from '$lib/session/hang-part';
+	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { dragsPart, takesPart, type PartTaker } from './tree-drag';
@@ -90,102 +91,140 @@
 	}
 </script>
 
-<div
-	class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
-		? 'bg-rule'
-		: 'bg-band'} {isOver ? 'outline-2 -outline-offset-2 outline-moss' : ''}"
-	data-part-row={row.part.name}
-	{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id))}
-	{@attach takesPart(taker)}
-	style:top="{row.top}px"
-	style:height="{row.height}px"
-	style:width="{HEADER_WIDTH}px"
-	style:padding-left="{4 + Math.min(4, row.depth) * 10}px"
->
-	<button
-		type="button"
-		class="flex size-5 shrink-0 items-center justify-center"
-		aria-label="{row.open ? 'close' : 'open'} {row.part.name}"
-		aria-expanded={row.open}
-		onclick={() => view.toggleOpen(row.id)}
-	>
-		{#if row.count > 0}
-			{#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
-		{/if}
-	</button>
-	<button
-		type="button"
-		class="min-w-0 flex-1 truncate text-left font-bold"
-		aria-pressed={picked}
-		aria-label="part {row.part.name}"
-		onclick={() => session.pickPart(row.id)}>{row.part.name}</button
-	>
-	<span
-		class="flex items-center gap-1 text-muted {picked || hidden || locked || solo
-			? ''
-			: 'opacity-0 focus-within:opacity-100 group-hover:opacity-100'}"
-	>
-		<DropdownMenu.Root>
-			<DropdownMenu.Trigger
-				class="flex size-5 items-center justify-center"
-				aria-label="add a channel to {row.part.name}"
-				title="Add a channel"
+<ContextMenu.Root onOpenChange={(open) => open && !picked && session.pickPart(row.id)}>
+	<ContextMenu.Trigger>
+		{#snippet child({ props })}
+			<div
+				class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
+					? 'bg-rule'
+					: 'bg-band'} {isOver ? 'outline-2 -outline-offset-2 outline-moss' : ''}"
+				{...props}
+				data-part-row={row.part.name}
+				{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id))}
+				{@attach takesPart(taker)}
+				style:top="{row.top}px"
+				style:height="{row.height}px"
+				style:width="{HEADER_WIDTH}px"
+				style:padding-left="{4 + Math.min(4, row.depth) * 10}px"
 			>
-				<Plus size={14} />
-			</DropdownMenu.Trigger>
-			<DropdownMenu.Portal>
-				<DropdownMenu.Content class="menu" align="start">
-					{#each missing as { property, component } (property + component)}
-						<DropdownMenu.Item class="menu-item" onSelect={() => addChannel(property, component)}>
-							{channelLabel(property, component)}
-						</DropdownMenu.Item>
-					{:else}
-						<DropdownMenu.Item class="menu-item" disabled>all channels are there</DropdownMenu.Item>
-					{/each}
-					<DropdownMenu.Sub>
-						<DropdownMenu.SubTrigger class="menu-item border-t border-rule">
-							computed by a formula <ChevronRight size={14} />
-						</DropdownMenu.SubTrigger>
-						<DropdownMenu.SubContent class="menu">
-							{#each missing.filter((entry) => !isVector(entry.property)) as { property, component } (property + component)}
-								<DropdownMenu.Item class="menu-item" onSelect={() => addFormula(property, component)}>
-									{channelLabel(property, component)}
-								</DropdownMenu.Item>
-							{/each}
-						</DropdownMenu.SubContent>
-					</DropdownMenu.Sub>
-				</DropdownMenu.Content>
-			</DropdownMenu.Portal>
-		</DropdownMenu.Root>
-		<button
-			type="button"
-			class="flex size-5 items-center justify-center {solo ? 'text-rust' : ''}"
-			aria-label="show {row.part.name} alone"
-			aria-pressed={solo}
-			title="Show alone"
-			onclick={() => (session.soloPart = solo ? null : row.id)}
-		>
-			<Focus size={13} />
-		</button>
-		<button
-			type="button"
-			class="flex size-5 items-center justify-center"
-			aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
-			aria-pressed={hidden}
-			title="Hide"
-			onclick={() => (session.hiddenParts = toggled(session.hiddenParts))}
-		>
-			{#if hidden}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
-		</button>
-		<button
-			type="button"
-			class="flex size-5 items-center justify-center {locked ? 'text-rust' : ''}"
-			aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
-			aria-pressed={locked}
-			title="Lock"
-			onclick={() => (session.lockedParts = toggled(session.lockedParts))}
-		>
-			{#if locked}<Lock size={13} />{:else}<LockOpen size={13} />{/if}
-		</button>
-	</span>
-</div>
+				<button
+					type="button"
+					class="flex size-5 shrink-0 items-center justify-center"
+					aria-label="{row.open ? 'close' : 'open'} {row.part.name}"
+					aria-expanded={row.open}
+					onclick={() => view.toggleOpen(row.id)}
+				>
+					{#if row.count > 0}
+						{#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
+					{/if}
+				</button>
+				<button
+					type="button"
+					class="min-w-0 flex-1 truncate text-left font-bold"
+					aria-pressed={picked}
+					aria-label="part {row.part.name}"
+					onclick={() => session.pickPart(row.id)}>{row.part.name}</button
+				>
+				<span
+					class="flex items-center gap-1 text-muted {picked || hidden || locked || solo
+						? ''
+						: 'opacity-0 focus-within:opacity-100 group-hover:opacity-100'}"
+				>
+					<DropdownMenu.Root>
+						<DropdownMenu.Trigger
+							class="flex size-5 items-center justify-center"
+							aria-label="add a channel to {row.part.name}"
+							title="Add a channel"
+						>
+							<Plus size={14} />
+						</DropdownMenu.Trigger>
+						<DropdownMenu.Portal>
+							<DropdownMenu.Content class="menu" align="start">
+								{#each missing as { property, component } (property + component)}
+									<DropdownMenu.Item class="menu-item" onSelect={() => addChannel(property, component)}>
+										{channelLabel(property, component)}
+									</DropdownMenu.Item>
+								{:else}
+									<DropdownMenu.Item class="menu-item" disabled>all channels are there</DropdownMenu.Item>
+								{/each}
+								<DropdownMenu.Sub>
+									<DropdownMenu.SubTrigger class="menu-item border-t border-rule">
+										computed by a formula <ChevronRight size={14} />
+									</DropdownMenu.SubTrigger>
+									<DropdownMenu.SubContent class="menu">
+										{#each missing.filter((entry) => !isVector(entry.property)) as { property, component } (property + component)}
+											<DropdownMenu.Item class="menu-item" onSelect={() => addFormula(property, component)}>
+												{channelLabel(property, component)}
+											</DropdownMenu.Item>
+										{/each}
+									</DropdownMenu.SubContent>
+								</DropdownMenu.Sub>
+							</DropdownMenu.Content>
+						</DropdownMenu.Portal>
+					</DropdownMenu.Root>
+					<button
+						type="button"
+						class="flex size-5 items-center justify-center {solo ? 'text-rust' : ''}"
+						aria-label="show {row.part.name} alone"
+						aria-pressed={solo}
+						title="Show alone"
+						onclick={() => (session.soloPart = solo ? null : row.id)}
+					>
+						<Focus size={13} />
+					</button>
+					<button
+						type="button"
+						class="flex size-5 items-center justify-center"
+						aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
+						aria-pressed={hidden}
+						title="Hide"
+						onclick={() => (session.hiddenParts = toggled(session.hiddenParts))}
+					>
+						{#if hidden}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
+					</button>
+					<button
+						type="button"
+						class="flex size-5 items-center justify-center {locked ? 'text-rust' : ''}"
+						aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
+						aria-pressed={locked}
+						title="Lock"
+						onclick={() => (session.lockedParts = toggled(session.lockedParts))}
+					>
+						{#if locked}<Lock size={13} />{:else}<LockOpen size={13} />{/if}
+					</button>
+				</span>
+			</div>
+		{/snippet}
+	</ContextMenu.Trigger>
+	<ContextMenu.Portal>
+		<ContextMenu.Content class="menu" aria-label="part {row.part.name}">
+			<ContextMenu.Item class="menu-item" onSelect={() => copyPart(session, row.part, true)}
+				>Duplicate with its keys</ContextMenu.Item
+			>
+			<ContextMenu.Item class="menu-item" onSelect={() => copyPart(session, row.part, false)}
+				>Duplicate without keys</ContextMenu.Item
+			>
+			<ContextMenu.Item
+				class="menu-item"
+				disabled={row.part.parent === null}
+				onSelect={() => hangPart(session, row.id, null, 'now')}>Hang it on nothing</ContextMenu.Item
+			>
+			<ContextMenu.Item class="menu-item" onSelect={() => (session.soloPart = solo ? null : row.id)}
+				>{solo ? 'Show the others again' : 'Show it alone'}</ContextMenu.Item
+			>
+			<ContextMenu.Item
+				class="menu-item"
+				onSelect={() => (session.hiddenParts = toggled(session.hiddenParts))}
+				>{hidden ? 'Show it' : 'Hide it'}</ContextMenu.Item
+			>
+			<ContextMenu.Item
+				class="menu-item"
+				onSelect={() => (session.lockedParts = toggled(session.lockedParts))}
+				>{locked ? 'Unlock it' : 'Lock it'}</ContextMenu.Item
+			>
+			<ContextMenu.Item class="menu-item" onSelect={() => deletePart(session, row.part)}
+				>Delete it and what hangs on it</ContextMenu.Item
+			>
+		</ContextMenu.Content>
+	</ContextMenu.Portal>
+</ContextMenu.Root>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { ContextMenu } from 'bits-ui';
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
 	import SkipBack from '@lucide/svelte/icons/skip-back';
@@ -13,6 +14,7 @@
 	} from '$core/time';
 	import { updateClip } from '$core/document/edits/clips';
 	import { openGap } from '$core/document/edits/retime';
+	import type { Command } from '$lib/session/command';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -20,7 +22,24 @@
 	import { RULER_UNITS, type LaneView } from './lane-view.svelte';
 	import { frameStep, marks } from './ruler-steps';
 
-	let { view, onhint }: { view: LaneView; onhint: (hint: string) => void } = $props();
+	interface Props {
+		view: LaneView;
+		commands: readonly Command[];
+		onhint: (hint: string) => void;
+	}
+	let { view, commands, onhint }: Props = $props();
+	const MENU = [
+		'cue',
+		'range-start',
+		'range-end',
+		'range',
+		'gap',
+		'close-gap',
+		'hold-pose',
+		'split',
+		'fit-clip',
+	];
+	const menu = $derived(MENU.flatMap((id) => commands.filter((command) => command.id === id)));
 	const session = useSession();
 	const { transport } = session;
 	const length = $derived(session.clip?.length ?? 0);
@@ -47,12 +66,12 @@
 		view.remember();
 	}
 
-	function timeAt(event: PointerEvent): number {
+	function timeAt(event: MouseEvent): number {
 		const x = event.clientX - strip.getBoundingClientRect().left;
 		const at = clamp(view.ticksAt(x), 0, length);
 		return event.ctrlKey ? Math.round(at) : snapToFrame(at, rate);
 	}
-	function seekTo(event: PointerEvent) {
+	function seekTo(event: MouseEvent) {
 		transport.stop();
 		transport.seek(timeAt(event));
 	}
@@ -201,47 +220,60 @@
 		</div>
 	</div>
 	<div class="relative min-w-0 flex-1 overflow-hidden">
-		<div
-			bind:this={strip}
-			class="relative h-full cursor-col-resize touch-none bg-band"
-			role="slider"
-			tabindex="0"
-			aria-label="playhead"
-			aria-valuemin={0}
-			aria-valuemax={Math.round(ticksToFrame(length, rate))}
-			aria-valuenow={Math.round(frame * 10) / 10}
-			aria-valuetext="frame {writeNumber(frame, 1)}"
-			onpointerdown={down}
-			onpointermove={move}
-			onpointerup={up}
-			onpointercancel={cancel}
-		>
-			{#if transport.range}
-				<span
-					class="absolute bottom-0 top-0 border-x-2 border-moss bg-moss/15"
-					style:left="{view.x(transport.range.from)}px"
-					style:width="{view.x(transport.range.to) - view.x(transport.range.from)}px"
-				></span>
-			{/if}
-			{#each small as t (t)}
-				<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
-			{/each}
-			{#each labelled as t (t)}
-				<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
-				<span
-					class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
-					style:left="{view.x(t)}px">{labelOf(t)}</span
+		<ContextMenu.Root>
+			<ContextMenu.Trigger class="block h-full" oncontextmenu={seekTo}>
+				<div
+					bind:this={strip}
+					class="relative h-full cursor-col-resize touch-none bg-band"
+					role="slider"
+					tabindex="0"
+					aria-label="playhead"
+					aria-valuemin={0}
+					aria-valuemax={Math.round(ticksToFrame(length, rate))}
+					aria-valuenow={Math.round(frame * 10) / 10}
+					aria-valuetext="frame {writeNumber(frame, 1)}"
+					onpointerdown={down}
+					onpointermove={move}
+					onpointerup={up}
+					onpointercancel={cancel}
 				>
-			{/each}
-			<span
-				class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
-				style:left="{view.x(transport.local)}px"
-			></span>
-			<span
-				class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust"
-				style:left="{view.x(transport.local)}px"
-			></span>
-		</div>
+					{#if transport.range}
+						<span
+							class="absolute bottom-0 top-0 border-x-2 border-moss bg-moss/15"
+							style:left="{view.x(transport.range.from)}px"
+							style:width="{view.x(transport.range.to) - view.x(transport.range.from)}px"
+						></span>
+					{/if}
+					{#each small as t (t)}
+						<span class="absolute bottom-0 h-[5px] w-px bg-rule" style:left="{view.x(t)}px"></span>
+					{/each}
+					{#each labelled as t (t)}
+						<span class="absolute bottom-0 h-[10px] w-px bg-muted" style:left="{view.x(t)}px"></span>
+						<span
+							class="absolute bottom-[9px] pl-[3px] font-mono text-xs leading-none text-muted"
+							style:left="{view.x(t)}px">{labelOf(t)}</span
+						>
+					{/each}
+					<span
+						class="pointer-events-none absolute bottom-0 top-0 w-px bg-rust"
+						style:left="{view.x(transport.local)}px"
+					></span>
+					<span
+						class="pointer-events-none absolute bottom-[2px] size-[11px] -translate-x-1/2 rounded-full bg-rust"
+						style:left="{view.x(transport.local)}px"
+					></span>
+				</div>
+			</ContextMenu.Trigger>
+			<ContextMenu.Portal>
+				<ContextMenu.Content class="menu" aria-label="ruler">
+					{#each menu as command (command.id)}
+						<ContextMenu.Item class="menu-item" onSelect={command.run}>
+							{command.label}<span class="shortcut">{command.shown}</span>
+						</ContextMenu.Item>
+					{/each}
+				</ContextMenu.Content>
+			</ContextMenu.Portal>
+		</ContextMenu.Root>
 		{#if gapFrames !== null}
 			<span
 				class="pointer-events-none absolute left-2 top-1 rounded bg-lake px-1 font-mono text-xs text-paper"

@@ -29,6 +29,9 @@ export function isTaken(event: KeyboardEvent): boolean {
 	const target = event.target as HTMLElement | null;
 	if (!target) return false;
 	if (target.closest('[role="dialog"], [role="menu"]')) return true;
+	// In a number field where nothing is being typed, undo means the edit that the number has just made.
+	const undoes = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z';
+	if (undoes && target.matches('input[data-settled]')) return false;
 	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]'))
 		return true;
 	const presses = event.code === 'Space' || event.key === 'Enter';

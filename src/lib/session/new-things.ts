@@ -2,10 +2,11 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Shape } from '$core/curve/types';
 import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/document/edits/clips';
-import { putPart, REST } from '$core/document/edits/parts';
+import { duplicatePart, putPart, removePart, REST } from '$core/document/edits/parts';
 import { splitClip } from '$core/document/edits/whole-clips';
 import type { Clip, Drawing, DrawingKind, Part, SavedShape, Vec3 } from '$core/document/types';
 import { frameToTicks } from '$core/time';
+import { toast } from 'svelte-sonner';
 import { newId } from './ids';
 import type { Session } from './session.svelte';
 
@@ -169,4 +170,27 @@ function addDrawn(session: Session, name: string, colour: string, drawing: Drawi
 	session.edit(`New ${part.name}`, (doc) => putPart(doc, part));
 	session.pickPart(part.id);
 	return part.id;
+}
+
+/** A copy of a part beside it, with what hangs on it; with or without their keys in all clips. */
+export function copyPart(session: Session, part: Part, withKeys: boolean): void {
+	const siblings = session.tree
+		.filter((entry) => entry.part.parent === part.parent)
+		.map((entry) => entry.part.order);
+	const order = generateKeyBetween(part.order, siblings[siblings.indexOf(part.order) + 1] ?? null);
+	const ids = new Map<string, string>();
+	const idOf = (old: string) => {
+		const made = ids.get(old) ?? newId();
+		ids.set(old, made);
+		return made;
+	};
+	const copy = { name: `${part.name} copy`.slice(0, 120), order, idOf, withKeys };
+	session.edit(`Duplicate ${part.name}`, (doc) => duplicatePart(doc, part.id, copy));
+	session.pickPart(idOf(part.id));
+}
+
+export function deletePart(session: Session, { id, name }: Part): void {
+	session.edit(`Delete ${name}`, (doc) => removePart(doc, id));
+	session.clearPicks();
+	toast(`${name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
 }

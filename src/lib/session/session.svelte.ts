@@ -56,6 +56,8 @@ export class Session {
 	/** The way of the picked part on the stage, and the part before and after the playhead. */
 	showPath = $state(true);
 	showGhosts = $state(false);
+	/** The picked part as it rests, as an outline. */
+	showRest = $state(false);
 	/** Frames between ghosts. */
 	ghostStep = $state(4);
 

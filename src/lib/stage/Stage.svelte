@@ -132,7 +132,7 @@
 		const { compiled, clip, partId, transport } = session;
 		if (!scene) return;
 		if (
-			!session.showGhosts ||
+			!(session.showGhosts || session.showRest) ||
 			!compiled ||
 			!clip ||
 			partId === null ||
@@ -144,7 +144,8 @@
 		}
 		const step = frameToTicks(session.ghostStep, session.frameRate);
 		const poses: GhostPose[] = [];
-		for (let i = -GHOSTS; i <= GHOSTS; i++) {
+		if (session.showRest) poses.push({ pose: compiled.rest, past: true, distance: 0, outline: true });
+		for (let i = -GHOSTS; session.showGhosts && i <= GHOSTS; i++) {
 			const t = transport.local + i * step;
 			if (i === 0 || t < 0 || t > clip.length) continue;
 			const pose = new Float64Array(session.pose.length);
@@ -158,6 +159,25 @@
 		const index = session.compiled?.indexOfPart.get(part) ?? 0;
 		return session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE);
 	}
+
+	/** Screens in CSS pixels, with their upper left corner at the origin. */
+	const SCREENS = [
+		{ name: 'small phone', width: 360, height: 640 },
+		{ name: 'phone', width: 390, height: 844 },
+		{ name: 'phone lying', width: 844, height: 390 },
+		{ name: 'tablet', width: 820, height: 1180 },
+		{ name: 'laptop', width: 1440, height: 900 },
+		{ name: 'full HD', width: 1920, height: 1080 },
+	];
+	let screenName = $state('');
+	const outline = $derived.by(() => {
+		void picture;
+		const screen = SCREENS.find(({ name }) => name === screenName);
+		if (!scene || !screen || isWorld) return null;
+		const { x, y } = scene.projectWorld(0, 0, 0);
+		const far = scene.projectWorld(screen.width, screen.height, 0);
+		return { name: screen.name, x, y, width: Math.max(0, far.x - x), height: Math.max(0, far.y - y) };
+	});
 
 	let press: { x: number; y: number } | null = null;
 	function onclick(event: MouseEvent) {
@@ -221,6 +241,22 @@
 			)}
 		{onclick}
 	></canvas>
+	{#if scene && outline}
+		<svg class="pointer-events-none absolute inset-0 size-full" aria-hidden="true" data-screen-outline>
+			<rect
+				x={outline.x}
+				y={outline.y}
+				width={outline.width}
+				height={outline.height}
+				rx="6"
+				fill="none"
+				stroke="var(--muted)"
+				stroke-width="1.5"
+				stroke-dasharray="6 4"
+			/>
+			<text x={outline.x + 6} y={outline.y + 14} font-size="11" fill="var(--muted)">{outline.name}</text>
+		</svg>
+	{/if}
 	{#if scene}
 		{#if session.showPath}<MotionWay {scene} {picture} {onhint} />{/if}
 		<StageHandles {scene} {picture} {axes} {onhint} />
@@ -247,6 +283,18 @@
 		>
 			<Maximize size={13} />
 		</button>
+		{#if !isWorld}
+			<select
+				class="field !min-h-[22px] max-w-[130px] text-xs"
+				aria-label="outline of a screen"
+				bind:value={screenName}
+			>
+				<option value="">no screen outline</option>
+				{#each SCREENS as screen (screen.name)}<option value={screen.name}
+						>{screen.name}, {screen.width} × {screen.height}</option
+					>{/each}
+			</select>
+		{/if}
 	</div>
 	<div class="absolute right-2 top-2 flex items-center gap-1" role="group" aria-label="what is shown">
 		<button
@@ -280,6 +328,15 @@
 				oncommit={(v) => (session.ghostStep = Math.round(v))}
 			/>
 		{/if}
+		<button
+			type="button"
+			class="rounded-md border px-2 py-0.5 text-xs {session.showRest
+				? 'border-moss bg-sheet font-semibold'
+				: 'border-rule bg-paper text-muted'}"
+			aria-pressed={session.showRest}
+			title="The picked part as it rests, as an outline"
+			onclick={() => (session.showRest = !session.showRest)}>rest</button
+		>
 		<button
 			type="button"
 			class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"

@@ -1,5 +1,15 @@
 /** Pale copies of a part as it was and as it will be. */
-import { DoubleSide, Group, LineSegments, MathUtils, Mesh, MeshBasicMaterial, type Object3D } from 'three';
+import {
+	DoubleSide,
+	Group,
+	LineBasicMaterial,
+	LineSegments,
+	MathUtils,
+	Mesh,
+	MeshBasicMaterial,
+	type Material,
+	type Object3D,
+} from 'three';
 import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
 import { worldMatrix } from '$core/pose/path';
 
@@ -9,6 +19,8 @@ export interface GhostPose {
 	past: boolean;
 	/** 0…1, how far from the playhead. */
 	distance: number;
+	/** Its lines alone, as the rest pose is shown. */
+	outline?: boolean;
 }
 
 function placeParts(object: Object3D, compiled: CompiledClip, pose: Float64Array): void {
@@ -35,7 +47,7 @@ export function makeGhosts(
 ): Group {
 	const all = new Group();
 	const parent = compiled.parts[compiled.indexOfPart.get(part)!].parent;
-	for (const { pose, past, distance } of ghosts) {
+	for (const { pose, past, distance, outline = false } of ghosts) {
 		const material = new MeshBasicMaterial({
 			color: past ? colours.past : colours.coming,
 			transparent: true,
@@ -43,10 +55,16 @@ export function makeGhosts(
 			depthWrite: false,
 			side: DoubleSide,
 		});
+		const line = new LineBasicMaterial({ color: colours.past, transparent: true, opacity: 0.9 });
 		const copy = source.clone(true);
 		copy.traverse((child) => {
-			if (child instanceof LineSegments) child.visible = false;
-			else if (child instanceof Mesh) child.material = material;
+			if (child instanceof LineSegments) {
+				child.visible = outline;
+				if (outline) child.material = line;
+			} else if (child instanceof Mesh) {
+				child.material = material;
+				child.visible = !outline;
+			}
 			child.userData = { ghostOf: child.userData.partGroup as string | undefined };
 		});
 		placeParts(copy, compiled, pose);
@@ -55,13 +73,14 @@ export function makeGhosts(
 		const world = parent === null ? null : worldMatrix(compiled, parent, pose);
 		if (world) frame.matrix.fromArray(world);
 		frame.add(copy);
-		frame.userData.material = material;
+		frame.userData.materials = [material, line];
 		all.add(frame);
 	}
 	return all;
 }
 
 export function disposeGhosts(ghosts: Group): void {
-	for (const frame of ghosts.children) (frame.userData.material as MeshBasicMaterial).dispose();
+	for (const frame of ghosts.children)
+		for (const material of frame.userData.materials as Material[]) material.dispose();
 	ghosts.removeFromParent();
 }

@@ -110,6 +110,7 @@
 	spellcheck="false"
 	aria-label={label}
 	aria-invalid={wrong}
+	data-settled={typed === null ? '' : undefined}
 	title={wrong ? 'Type a number, a sum, or a change such as +2, *1.5, -10%' : undefined}
 	{disabled}
 	value={shown}
