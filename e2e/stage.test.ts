@@ -272,7 +272,7 @@ test('a film behind the stage stands where the playhead is, and is taken away ag
 		mimeType: 'image/png',
 		buffer: Buffer.from('not a picture'),
 	});
-	await expect(app.getByText('This is no PNG, JPEG, WebP or SVG picture')).toBeVisible();
+	await expect(app.getByText('This is no picture (PNG, JPEG, WebP, SVG)')).toBeVisible();
 	await app.getByRole('button', { name: 'take away' }).click();
 	await expect(video).toHaveCount(0);
 	await saved(app);
@@ -307,4 +307,51 @@ test('a part shows a picture from a file, another one a drawn path; a path that 
 		size: [1, 0.5, 0],
 	});
 	expect(parts.find((part) => part.name === 'path')!.drawing).toMatchObject({ d: 'M 0 0 L 1 0 L 1 -2 Z' });
+});
+
+test('a sound shows as a waveform on the ruler and is heard while the clip plays', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	// Two seconds at 8 kHz: still, then a tone.
+	const rate = 8000;
+	const data = Buffer.alloc(44 + 4 * rate);
+	data.write('RIFF', 0);
+	data.writeUInt32LE(36 + 4 * rate, 4);
+	data.write('WAVEfmt ', 8);
+	data.writeUInt32LE(16, 16);
+	data.writeUInt16LE(1, 20);
+	data.writeUInt16LE(1, 22);
+	data.writeUInt32LE(rate, 24);
+	data.writeUInt32LE(2 * rate, 28);
+	data.writeUInt16LE(2, 32);
+	data.writeUInt16LE(16, 34);
+	data.write('data', 36);
+	data.writeUInt32LE(4 * rate, 40);
+	for (let i = rate; i < 2 * rate; i++) data.writeInt16LE(Math.round(20_000 * Math.sin(i / 3)), 44 + 2 * i);
+	await app.getByRole('button', { name: 'Clip', exact: true }).click();
+	await app
+		.locator('input[type=file][accept*="audio/wav"]')
+		.setInputFiles({ name: 'thump.wav', mimeType: 'audio/wav', buffer: data });
+	const wave = app.locator('[data-sound]');
+	await expect(wave).toHaveAttribute('data-sound', 'ready');
+	/** Half the height of the waveform at a frame. */
+	const loudness = async (frame: number) => {
+		const left = (await wave.boundingBox())!.x;
+		const x = (await frameX(app, frame, 72)) - left;
+		const points = (await wave.locator('path').getAttribute('d'))!
+			.slice(1)
+			.split('L')
+			.map((point) => point.split(' ').map(Number.parseFloat));
+		return 17 - points.find((point) => point[0] >= x)![1];
+	};
+	expect(await loudness(15)).toBeLessThan(0.5);
+	expect(await loudness(45)).toBeGreaterThan(5);
+	await app.keyboard.press('Space');
+	await expect(wave).toHaveAttribute('data-sound', 'heard');
+	await app.keyboard.press('Space');
+	await expect(wave).toHaveAttribute('data-sound', 'ready');
+	await app.getByRole('button', { name: 'take the sound away' }).click();
+	await expect(wave).toHaveCount(0);
 });

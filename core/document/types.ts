@@ -81,6 +81,17 @@ export interface Reference {
 	rate: number;
 }
 
+/** A sound that is heard while a clip plays here: never part of what is shipped. */
+export interface Sound {
+	/** SHA-256 of the content, in hexadecimal. */
+	asset: string;
+	name: string;
+	/** Ticks of the clip at which it begins. */
+	begins: number;
+	/** Loudness as a factor. */
+	gain: number;
+}
+
 export interface Clip {
 	type: 'clip';
 	id: string;
@@ -91,6 +102,7 @@ export interface Clip {
 	loop: Loop;
 	note: string;
 	reference?: Reference;
+	sound?: Sound;
 }
 
 export const PROPERTIES = [

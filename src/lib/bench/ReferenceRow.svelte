@@ -1,16 +1,17 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
 	import { updateClip } from '$core/document/edits/clips';
-	import type { Reference } from '$core/document/types';
+	import type { Reference, Sound } from '$core/document/types';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { api } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
-	/** The picture or film behind the stage: put in, placed, made pale, taken away. */
+	/** The picture or film behind the stage, and the sound under the ruler: put in, placed, taken away. */
 	const session = useSession();
 	const clip = $derived(session.clip!);
 	const reference = $derived(clip.reference);
+	const sound = $derived(clip.sound);
 	const isWorld = $derived(session.doc.project.space === 'world');
 	let busy = $state(false);
 
@@ -32,6 +33,16 @@
 			toast.error(answer.problem.title, { description: answer.problem.detail });
 			return;
 		}
+		if (answer.value.mediaType.startsWith('audio/')) {
+			const made: Sound = {
+				asset: answer.value.id,
+				name: file.name.slice(0, 120) || 'sound',
+				begins: 0,
+				gain: 1,
+			};
+			session.edit('Put in a sound', (doc) => (doc.clips[id] ? updateClip(doc, id, { sound: made }) : doc));
+			return;
+		}
 		const made: Reference = {
 			kind: answer.value.mediaType.startsWith('video/') ? 'film' : 'picture',
 			asset: answer.value.id,
@@ -47,11 +58,17 @@
 			doc.clips[id] ? updateClip(doc, id, { reference: made }) : doc,
 		);
 	}
-	function remove() {
+	function changeSound(next: Partial<Sound>) {
 		const { id } = clip;
-		session.edit('Take the reference away', (doc) => {
+		session.edit('Change sound', (doc) =>
+			doc.clips[id].sound ? updateClip(doc, id, { sound: { ...doc.clips[id].sound, ...next } }) : doc,
+		);
+	}
+	function remove(member: 'reference' | 'sound') {
+		const { id } = clip;
+		session.edit(`Take the ${member} away`, (doc) => {
 			const rest = { ...doc.clips[id] };
-			delete rest.reference;
+			delete rest[member];
 			return { ...doc, clips: { ...doc.clips, [id]: rest } };
 		});
 	}
@@ -64,7 +81,7 @@
 
 <div class="rounded-md border border-rule p-2">
 	<h3 class="sheet-title mb-1">
-		Behind the stage {#if reference}<span class="font-normal text-muted">{reference.name}</span>{/if}
+		Reference {#if reference}<span class="font-normal text-muted">{reference.name}</span>{/if}
 	</h3>
 	{#if reference}
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -125,17 +142,56 @@
 					/>
 				</label>
 			{/if}
-			<button type="button" class="btn ml-auto !min-h-[24px]" onclick={remove}>take away</button>
+			<button type="button" class="btn ml-auto !min-h-[24px]" onclick={() => remove('reference')}
+				>take away</button
+			>
+		</div>
+	{/if}
+	{#if sound}
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+			<span>sound <span class="text-muted">{sound.name}</span></span>
+			<label class="flex items-center gap-1">
+				<span class="text-muted">begins at</span>
+				<NumberField
+					label="frame at which the sound begins"
+					value={ticksToFrame(sound.begins, session.frameRate)}
+					unit=" f"
+					digits={1}
+					min={-18_000}
+					max={18_000}
+					class="w-[66px] !min-h-[24px]"
+					oncommit={(v) => changeSound({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
+				/>
+			</label>
+			<label class="flex items-center gap-1">
+				<span class="text-muted">loudness</span>
+				<NumberField
+					label="loudness of the sound in percent"
+					value={sound.gain * 100}
+					unit=" %"
+					digits={0}
+					min={0}
+					max={400}
+					class="w-[58px] !min-h-[24px]"
+					oncommit={(v) => changeSound({ gain: v / 100 })}
+				/>
+			</label>
+			<button
+				type="button"
+				class="btn ml-auto !min-h-[24px]"
+				aria-label="take the sound away"
+				onclick={() => remove('sound')}>take away</button
+			>
 		</div>
 	{/if}
 	<label
 		class="btn mt-1 inline-flex !min-h-[24px] cursor-pointer items-center focus-within:ring-2 focus-within:ring-lake"
 	>
-		{busy ? 'taking it in …' : reference ? 'another picture or film …' : 'picture or film …'}
+		{busy ? 'taking it in …' : 'picture, film or sound …'}
 		<input
 			type="file"
 			class="sr-only"
-			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm"
+			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm,audio/wav,audio/mpeg,audio/ogg,audio/flac"
 			disabled={busy}
 			onchange={(event) => {
 				void take(event.currentTarget.files?.[0]);

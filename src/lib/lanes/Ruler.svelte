@@ -19,6 +19,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import CueMarks from './CueMarks.svelte';
+	import SoundStrip from './SoundStrip.svelte';
 	import { RULER_UNITS, type LaneView } from './lane-view.svelte';
 	import { frameStep, marks } from './ruler-steps';
 
@@ -210,7 +211,7 @@
 				<button
 					type="button"
 					class="pr-1 text-xs leading-4 text-rust underline decoration-dotted"
-					aria-label="auto-key sets keys for {session.keyAll
+					aria-label="sets keys for {session.keyAll
 						? 'all that is moved'
 						: 'what moves already'}: change"
 					title="Keys for what moves in this clip already (of a part that does not move yet: for what you move), or for all that you move"
@@ -237,6 +238,7 @@
 					onpointerup={up}
 					onpointercancel={cancel}
 				>
+					{#if session.clip?.sound}<SoundStrip sound={session.clip.sound} {view} />{/if}
 					{#if transport.range}
 						<span
 							class="absolute bottom-0 top-0 border-x-2 border-moss bg-moss/15"

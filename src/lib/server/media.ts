@@ -1,4 +1,4 @@
-/** Pictures and films that are taken in: told by their first bytes, not by what the sender says they are. */
+/** Pictures, films and sounds that are taken in: told by their first bytes, not by what the sender says they are. */
 
 const starts = (bytes: Uint8Array, at: number, text: string) =>
 	[...text].every((c, i) => bytes[at + i] === c.charCodeAt(0));
@@ -9,6 +9,10 @@ const KINDS: readonly { type: string; is: (bytes: Uint8Array) => boolean }[] = [
 	{ type: 'image/webp', is: (b) => starts(b, 0, 'RIFF') && starts(b, 8, 'WEBP') },
 	{ type: 'video/mp4', is: (b) => starts(b, 4, 'ftyp') },
 	{ type: 'video/webm', is: (b) => b[0] === 0x1a && b[1] === 0x45 && b[2] === 0xdf && b[3] === 0xa3 },
+	{ type: 'audio/wav', is: (b) => starts(b, 0, 'RIFF') && starts(b, 8, 'WAVE') },
+	{ type: 'audio/ogg', is: (b) => starts(b, 0, 'OggS') },
+	{ type: 'audio/flac', is: (b) => starts(b, 0, 'fLaC') },
+	{ type: 'audio/mpeg', is: (b) => starts(b, 0, 'ID3') || (b[0] === 0xff && (b[1] & 0xe6) === 0xe2) },
 	{
 		type: 'image/svg+xml',
 		is: (b) => /^\s*<(\?xml|!--|!DOCTYPE svg|svg)/i.test(head(b)) && /<svg[\s>]/i.test(head(b)),
@@ -19,7 +23,7 @@ function head(bytes: Uint8Array): string {
 	return new TextDecoder().decode(bytes.subarray(0, 2000)).replace(/^\uFEFF/, '');
 }
 
-/** The media type of some content; null for what is neither a picture nor a film that browsers show. */
+/** The media type of some content; null for what is no picture, film or sound that browsers show and play. */
 export function mediaTypeOf(bytes: Uint8Array): string | null {
 	return KINDS.find((kind) => kind.is(bytes))?.type ?? null;
 }

@@ -132,7 +132,10 @@ export class ProjectStore {
 		this.row(project);
 		const mediaType = mediaTypeOf(content);
 		if (!mediaType)
-			throw new ApiError('bad-request', 'This is no PNG, JPEG, WebP or SVG picture and no MP4 or WebM film.');
+			throw new ApiError(
+				'bad-request',
+				'This is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM) or sound (WAV, MP3, Ogg, FLAC).',
+			);
 		if (this.assets.size(project) + content.length > PROJECT_ASSETS)
 			throw new ApiError('too-large', 'The pictures and films of a project may take 256 MB in all.');
 		const id = createHash('sha256').update(content).digest('hex');
