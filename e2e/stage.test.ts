@@ -348,9 +348,9 @@ test('a sound shows as a waveform on the ruler and is heard while the clip plays
 	};
 	expect(await loudness(15)).toBeLessThan(0.5);
 	expect(await loudness(45)).toBeGreaterThan(5);
-	await app.keyboard.press('Space');
+	await app.getByRole('button', { name: 'play', exact: true }).click();
 	await expect(wave).toHaveAttribute('data-sound', 'heard');
-	await app.keyboard.press('Space');
+	await app.getByRole('button', { name: 'pause', exact: true }).click();
 	await expect(wave).toHaveAttribute('data-sound', 'ready');
 	await app.getByRole('button', { name: 'take the sound away' }).click();
 	await expect(wave).toHaveCount(0);
