@@ -211,9 +211,7 @@
 				<button
 					type="button"
 					class="pr-1 text-xs leading-4 text-rust underline decoration-dotted"
-					aria-label="sets keys for {session.keyAll
-						? 'all that is moved'
-						: 'what moves already'}: change"
+					aria-label="sets keys for {session.keyAll ? 'all that is moved' : 'what moves already'}: change"
 					title="Keys for what moves in this clip already (of a part that does not move yet: for what you move), or for all that you move"
 					onclick={() => (session.keyAll = !session.keyAll)}>{session.keyAll ? 'all' : 'moving'}</button
 				>

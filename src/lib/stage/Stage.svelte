@@ -337,6 +337,8 @@
 			title="The picked part as it rests, as an outline"
 			onclick={() => (session.showRest = !session.showRest)}>rest</button
 		>
+	</div>
+	<div class="absolute right-2 top-9 flex items-center gap-1">
 		<button
 			type="button"
 			class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
