@@ -159,13 +159,14 @@
 				stroke="var(--ink)"
 				stroke-width="1.5"
 				role="presentation"
-				aria-label={label(key.t)}
 				data-way-key={key.t}
 				onpointerdown={(event) => grab(event, key.t)}
 				onpointermove={move}
 				onpointerup={release}
 				onpointercancel={cancel}
-			/>
+			>
+				<title>{label(key.t)}</title>
+			</circle>
 		{/each}
 	</svg>
 {/if}
