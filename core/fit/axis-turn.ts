@@ -18,8 +18,17 @@ function relative(base: Float64Array, q: Float64Array, out: Float64Array): void 
 	out[3] = aw * q[3] - ax * q[0] - ay * q[1] - az * q[2];
 }
 
+/** Every way to encode the same runs asks for their axis. */
+const known = new WeakMap<readonly Run[], AxisTurn | null>();
+
 /** Finds the axis, to 1e-7 of a unit vector. */
 export function oneAxis(runs: readonly Run[]): AxisTurn | null {
+	let found = known.get(runs);
+	if (found === undefined) known.set(runs, (found = findAxis(runs)));
+	return found;
+}
+
+function findAxis(runs: readonly Run[]): AxisTurn | null {
 	const base = runs[0].values.slice(0, 4);
 	const r = new Float64Array(4);
 	const axis: [number, number, number] = [0, 0, 0];

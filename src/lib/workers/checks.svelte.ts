@@ -5,8 +5,10 @@ import type { Doc } from '$core/document/types';
 import type { Checks } from './checks.worker';
 import type { ToldFinding } from './told-finding';
 
-/** Milliseconds of rest before it is looked. */
+/** Milliseconds of rest before it is looked; more where a look takes long, so that it does not go on all the time. */
 const REST = 300;
+const REST_SHARE = 4;
+const LONGEST_REST = 8000;
 
 export class BackgroundChecks {
 	findings = $state.raw<readonly ToldFinding[]>([]);
@@ -16,6 +18,7 @@ export class BackgroundChecks {
 	private known: Doc | null = null;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private turn = 0;
+	private lastTook = 0;
 
 	/** `document` gives what to look at, or null while it is being dragged about. */
 	constructor(private readonly document: () => Doc | null) {}
@@ -23,7 +26,8 @@ export class BackgroundChecks {
 	/** Looks at a clip soon; a later call comes before an earlier answer. */
 	lookSoon(clip: string | null): void {
 		clearTimeout(this.timer);
-		this.timer = setTimeout(() => void this.look(clip), REST);
+		const rest = Math.min(LONGEST_REST, Math.max(REST, REST_SHARE * this.lastTook));
+		this.timer = setTimeout(() => void this.look(clip), rest);
 	}
 
 	private async look(clip: string | null): Promise<void> {
@@ -37,7 +41,9 @@ export class BackgroundChecks {
 			this.findings = [];
 			return;
 		}
+		const began = performance.now();
 		const found = await this.ask(doc, clip);
+		this.lastTook = performance.now() - began;
 		if (turn === this.turn) this.findings = found;
 	}
 
