@@ -2,15 +2,10 @@
 import { measureBlend } from '../blend/stored';
 import { putBlend } from '../document/edits/clips';
 import type { Blend, Doc } from '../document/types';
-import { NOTICEABLE, number, type Scene } from './subject';
+import { NOTICEABLE, number, unitOfProperty, type Scene } from './subject';
 
 /** Seconds of the blend that a mend proposes. */
 const GENTLE = 0.2;
-
-function unitOf(doc: Doc, property: string): string {
-	if (property === 'rotation') return '°';
-	return property === 'translation' ? (doc.project.space === 'world' ? ' m' : ' px') : '';
-}
 
 export function checkBlends({ doc, clip, found }: Scene): void {
 	for (const blend of Object.values(doc.blends)) {
@@ -27,7 +22,7 @@ export function checkBlends({ doc, clip, found }: Scene): void {
 			clip: clip.id,
 			channel: null,
 			t: Math.round(pop.at),
-			measure: `${doc.parts[pop.part]?.name ?? pop.part} ${pop.property} jumps by ${number(pop.value)}${unitOf(doc, pop.property)} on the way to "${doc.clips[blend.to]?.name}"`,
+			measure: `${doc.parts[pop.part]?.name ?? pop.part} ${pop.property} jumps by ${number(pop.value)}${unitOfProperty(doc, pop.property)} on the way to "${doc.clips[blend.to]?.name}"`,
 			why: 'The next clip does not stand where this one is left, and the blend does not lead over.',
 			mends: [mend('Crossfade', 'crossfade'), mend('Let the offset die away', 'inertial')],
 		});

@@ -1,5 +1,6 @@
 /** Samples of a source between its jumps, dense where it bends, on times that a float32 reader can tell apart. */
 import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
+import { doubled } from './doubled';
 import { float32Before } from './sampler';
 import { distance, JUST_BEFORE, rotates, type Source } from './source';
 
@@ -65,12 +66,6 @@ class Rows {
 		for (let k = 0; k < 4; k++) this.scratch[k] = (values[from + k] + sign * values[to + k]) / 2;
 		return distance(source, this.scratch, values.subarray(at, at + 4));
 	}
-}
-
-function doubled(array: Float64Array): Float64Array {
-	const larger = new Float64Array(array.length * 2);
-	larger.set(array);
-	return larger;
 }
 
 /** Ticks at which the value jumps, inside (start, end]. */

@@ -1,3 +1,5 @@
+import { doubled } from './doubled';
+
 /**
  * Lines that stab a row of vertical segments, fed from left to right in O(1) each (amortised). It keeps the two
  * extreme lines: the steepest and the flattest that pass all segments so far. Every line between them passes too.
@@ -142,10 +144,4 @@ export class Stabber {
 		highs[2 * to + 1] = y;
 		this.highsTo = to + 1;
 	}
-}
-
-function doubled(array: Float64Array): Float64Array<ArrayBuffer> {
-	const larger = new Float64Array(array.length * 2);
-	larger.set(array);
-	return larger;
 }

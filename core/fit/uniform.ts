@@ -5,6 +5,8 @@
  * C. de la Vallée Poussin (1910). τ, τ², τ³ over any positive weights are a Haar system for τ > 0, so that the best
  * one alternates at four points.
  */
+import { doubled } from './doubled';
+
 const POINTS = 4;
 const MOST_ROUNDS = 16;
 /** Where the errors of a cubic that starts at a given value are about largest, as shares of the way. */
@@ -178,13 +180,8 @@ export class CubicFromPoint {
 	}
 
 	private grow(): void {
-		const larger = (array: Float64Array) => {
-			const next = new Float64Array(array.length * 2);
-			next.set(array);
-			return next;
-		};
-		this.taus = larger(this.taus);
-		this.slopes = larger(this.slopes);
-		this.weights = larger(this.weights);
+		this.taus = doubled(this.taus);
+		this.slopes = doubled(this.slopes);
+		this.weights = doubled(this.weights);
 	}
 }
