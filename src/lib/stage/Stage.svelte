@@ -13,6 +13,7 @@
 	import { StageScene, type AxesOf, type ViewName } from './scene';
 	import StageHandles from './StageHandles.svelte';
 	import StageReference from './StageReference.svelte';
+	import StageToggle from './StageToggle.svelte';
 
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
@@ -297,24 +298,18 @@
 		{/if}
 	</div>
 	<div class="absolute right-2 top-2 flex items-center gap-1" role="group" aria-label="what is shown">
-		<button
-			type="button"
-			class="rounded-md border px-2 py-0.5 text-xs {session.showPath
-				? 'border-moss bg-sheet font-semibold'
-				: 'border-rule bg-paper text-muted'}"
-			aria-pressed={session.showPath}
+		<StageToggle
+			label="path"
 			title="The way of the picked part, a dot a frame (Y)"
-			onclick={() => (session.showPath = !session.showPath)}>path</button
-		>
-		<button
-			type="button"
-			class="rounded-md border px-2 py-0.5 text-xs {session.showGhosts
-				? 'border-moss bg-sheet font-semibold'
-				: 'border-rule bg-paper text-muted'}"
-			aria-pressed={session.showGhosts}
+			on={session.showPath}
+			onclick={() => (session.showPath = !session.showPath)}
+		/>
+		<StageToggle
+			label="ghosts"
 			title="The picked part before and after the playhead (U)"
-			onclick={() => (session.showGhosts = !session.showGhosts)}>ghosts</button
-		>
+			on={session.showGhosts}
+			onclick={() => (session.showGhosts = !session.showGhosts)}
+		/>
 		{#if session.showGhosts}
 			<NumberField
 				label="frames between ghosts"
@@ -328,15 +323,12 @@
 				oncommit={(v) => (session.ghostStep = Math.round(v))}
 			/>
 		{/if}
-		<button
-			type="button"
-			class="rounded-md border px-2 py-0.5 text-xs {session.showRest
-				? 'border-moss bg-sheet font-semibold'
-				: 'border-rule bg-paper text-muted'}"
-			aria-pressed={session.showRest}
+		<StageToggle
+			label="rest"
 			title="The picked part as it rests, as an outline"
-			onclick={() => (session.showRest = !session.showRest)}>rest</button
-		>
+			on={session.showRest}
+			onclick={() => (session.showRest = !session.showRest)}
+		/>
 	</div>
 	<div class="absolute right-2 top-9 flex items-center gap-1">
 		<button

@@ -1,0 +1,19 @@
+<script lang="ts">
+	interface Props {
+		label: string;
+		title: string;
+		on: boolean;
+		onclick: () => void;
+	}
+	let { label, title, on, onclick }: Props = $props();
+</script>
+
+<button
+	type="button"
+	class="rounded-md border px-2 py-0.5 text-xs {on
+		? 'border-moss bg-sheet font-semibold'
+		: 'border-rule bg-paper text-muted'}"
+	aria-pressed={on}
+	{title}
+	{onclick}>{label}</button
+>
