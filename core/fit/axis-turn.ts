@@ -36,7 +36,7 @@ function findAxis(runs: readonly Run[]): AxisTurn | null {
 	for (const { values, count } of runs)
 		for (let i = 0; i < count; i++) {
 			relative(base, values.subarray(4 * i, 4 * i + 4), r);
-			const size = Math.hypot(r[0], r[1], r[2]);
+			const size = Math.sqrt(r[0] * r[0] + r[1] * r[1] + r[2] * r[2]);
 			if (size > widest) {
 				widest = size;
 				for (let k = 0; k < 3; k++) axis[k] = r[k] / size;
@@ -50,8 +50,8 @@ function findAxis(runs: readonly Run[]): AxisTurn | null {
 		for (let i = 0; i < count; i++) {
 			relative(base, values.subarray(4 * i, 4 * i + 4), r);
 			const along = r[0] * axis[0] + r[1] * axis[1] + r[2] * axis[2];
-			const off = Math.hypot(r[0] - along * axis[0], r[1] - along * axis[1], r[2] - along * axis[2]);
-			if (off > 1e-7) return null;
+			const [x, y, z] = [r[0] - along * axis[0], r[1] - along * axis[1], r[2] - along * axis[2]];
+			if (Math.sqrt(x * x + y * y + z * z) > 1e-7) return null;
 			const angle = (2 * Math.atan2(along, r[3]) * 180) / Math.PI;
 			previous = list[i] = angle + 720 * Math.round((previous - angle) / 720);
 		}

@@ -62,12 +62,18 @@ function vectorFinder(run: Run, size: number, bound: number, stance: Stance): Se
 				if (!found) return null;
 			}
 			const tau = times[to] - times[from];
-			return {
+			const segment: Segment = {
 				to,
-				end: Float64Array.from(components, (component) => component.value(tau)),
-				outTangent: Float64Array.from(components, (component) => component.slope(0)),
-				inTangent: Float64Array.from(components, (component) => component.slope(tau)),
+				end: new Float64Array(size),
+				outTangent: new Float64Array(size),
+				inTangent: new Float64Array(size),
 			};
+			for (let k = 0; k < size; k++) {
+				segment.end[k] = components[k].value(tau);
+				segment.outTangent[k] = components[k].slope(0);
+				segment.inTangent[k] = components[k].slope(tau);
+			}
+			return segment;
 		},
 	};
 }

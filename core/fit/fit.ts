@@ -53,32 +53,6 @@ function draft(runs: readonly Run[], form: Form, bound: number, share: number, b
 	return { build, share, sampler: build(runs, form, bound * share) };
 }
 
-/** Measures a draft; while it exceeds the bound, adds samples there and fits again. */
-function refine(
-	source: Source,
-	bound: number,
-	limit: number,
-	{ build, share, sampler: first }: Draft,
-): Fitted | null {
-	const extra = new Set<number>();
-	let within = bound * share;
-	let sampler = first;
-	for (let round = 0; ; round++) {
-		const before = extra.size;
-		const measured = measure(source, sampler, limit, (ticks) => {
-			const step = TICKS_PER_SECOND / 240 / 2 ** round;
-			extra
-				.add(ticks)
-				.add(ticks - step)
-				.add(ticks + step);
-		});
-		if (measured.error <= limit) return { sampler, ...measured };
-		if (round === ROUNDS) return null;
-		if (extra.size === before || round > 3) within *= 0.85;
-		sampler = build(sampleRuns(source, bound / 4, extra), source, within);
-	}
-}
-
 /** One key for each run where the source keeps its value between jumps; null where it does not. */
 function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | null {
 	const { size, plain } = source;
@@ -147,17 +121,54 @@ function rounded(sampler: Sampler, room: number): Sampler {
 	return { ...sampler, values: next };
 }
 
-/** The coarsest rounding that still keeps the bound. */
-function compressible(source: Source, fitted: Fitted, bound: number, limit: number): Fitted {
-	// Readers normalise rotations of CUBICSPLINE only: the others keep their unit length.
-	if (fitted.sampler.stored || (rotates(source) && fitted.sampler.interpolation !== 'CUBICSPLINE'))
-		return fitted;
-	for (const share of [0.12, 0.05, 0.02]) {
-		const sampler = rounded(fitted.sampler, share * bound);
-		const measured = measure(source, sampler, limit, undefined, true);
-		if (measured.error <= limit) return { sampler, ...measured };
+/** Readers normalise rotations of CUBICSPLINE only: those of other encodings keep their unit length. */
+function roundable(sampler: Sampler): boolean {
+	return !sampler.stored && (!rotates(sampler) || sampler.interpolation === 'CUBICSPLINE');
+}
+
+/** Shares of the bound that values may be rounded by, the coarsest first. */
+const ROUNDINGS = [0.12, 0.05, 0.02];
+
+/** Measures a draft, rounded as far as the bound allows; while it exceeds that, adds samples there and fits again. */
+function refine(
+	source: Source,
+	bound: number,
+	limit: number,
+	{ build, share, sampler: first }: Draft,
+): Fitted | null {
+	const extra = new Set<number>();
+	let within = bound * share;
+	let sampler = first;
+	/** The sampler rounded, where that keeps the bound. */
+	const coarser = (rounding: number): Fitted | null => {
+		const candidate = rounded(sampler, rounding * bound);
+		const measured = measure(source, candidate, limit, undefined, true);
+		return measured.error <= limit ? { sampler: candidate, ...measured } : null;
+	};
+	for (let round = 0; ; round++) {
+		const roundings = roundable(sampler) ? ROUNDINGS : [];
+		// Most drafts keep the bound at once, rounded too: then one measurement is all.
+		const coarsest = roundings.length > 0 ? coarser(roundings[0]) : null;
+		if (coarsest) return coarsest;
+		const before = extra.size;
+		const measured = measure(source, sampler, limit, (ticks) => {
+			const step = TICKS_PER_SECOND / 240 / 2 ** round;
+			extra
+				.add(ticks)
+				.add(ticks - step)
+				.add(ticks + step);
+		});
+		if (measured.error <= limit) {
+			for (const rounding of roundings.slice(1)) {
+				const found = coarser(rounding);
+				if (found) return found;
+			}
+			return { sampler, ...measured };
+		}
+		if (round === ROUNDS) return null;
+		if (extra.size === before || round > 3) within *= 0.85;
+		sampler = build(sampleRuns(source, bound / 4, extra), source, within);
 	}
-	return fitted;
 }
 
 function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
@@ -193,10 +204,12 @@ export function fit(source: Source, bound: number): Fitted {
 		best = smaller(best, refine(source, bound, limit, candidate));
 	}
 	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
-		best = smaller(best, refine(source, bound, limit, draft(runs, source, bound, WHOLE_SHARE, fitLinear)));
+		const whole = draft(runs, source, bound, WHOLE_SHARE, fitLinear);
+		if (samplerBytes(whole.sampler) < samplerBytes(best.sampler))
+			best = smaller(best, refine(source, bound, limit, whole));
 	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
-	return compressible(source, best, bound, limit);
+	return best;
 }
 
 /** Dense LINEAR keys at a fixed rate: what a file costs without any fit. */

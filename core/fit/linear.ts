@@ -6,13 +6,12 @@
 import type { Run } from './samples';
 import type { Sampler } from './sampler';
 import { Stabber } from './stabber';
-import { distance, rotates, type Form } from './source';
+import { rotates, type Form } from './source';
 import { oneAxis, turned } from './axis-turn';
-import { slerp } from '../pose/quaternion';
+import { angleBetween, DEGREES } from '../pose/quaternion';
 
 /** Segments of rotations turn less than this, so that every float32 reader takes the same way. */
 const LARGEST_TURN = 160;
-const ROTATION: Form = { size: 4 };
 
 interface Vertices {
 	/** Indices of samples. */
@@ -97,14 +96,27 @@ export function stabCorridor(
 /** Longest segments between samples of a turn about changing axes. */
 function onCurve(run: Run, bound: number): number[] {
 	const { times, values, slack, count } = run;
-	const at = (i: number) => values.subarray(4 * i, 4 * i + 4);
-	const out = new Float64Array(4);
+	const shown = new Float64Array(4);
+	const truth = new Float64Array(4);
 	const fits = (from: number, to: number): boolean => {
-		if (distance(ROTATION, at(from), at(to)) > LARGEST_TURN) return false;
+		const [a, b] = [4 * from, 4 * to];
+		let dot = 0;
+		for (let k = 0; k < 4; k++) dot += values[a + k] * values[b + k];
+		const half = Math.acos(Math.min(1, Math.abs(dot)));
+		if (2 * half * DEGREES > LARGEST_TURN) return false;
+		const sign = dot < 0 ? -1 : 1;
+		const sine = Math.sin(half);
 		const duration = times[to] - times[from];
 		for (let i = from + 1; i < to; i++) {
-			slerp(at(from), at(to), (times[i] - times[from]) / duration, out);
-			if (!(distance(ROTATION, out, at(i)) <= bound - slack[i])) return false;
+			const u = (times[i] - times[from]) / duration;
+			// As readers do: a turn too small for its sine goes straight.
+			const wa = sine > 1e-6 ? Math.sin(half * (1 - u)) / sine : 1 - u;
+			const wb = sign * (sine > 1e-6 ? Math.sin(half * u) / sine : u);
+			for (let k = 0; k < 4; k++) {
+				shown[k] = wa * values[a + k] + wb * values[b + k];
+				truth[k] = values[4 * i + k];
+			}
+			if (!(angleBetween(shown, truth) <= bound - slack[i])) return false;
 		}
 		return true;
 	};

@@ -11,6 +11,7 @@ export interface Measured {
 }
 
 const LEAST_CELLS = 12;
+const LEAST_SMOOTH_CELLS = 4;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
 
@@ -72,10 +73,8 @@ function cubicPeaks(p0: number, p1: number, p2: number, p3: number): number[] {
 	return [q / second, zeroth / q].filter(inside);
 }
 
-/** Says of a time in ticks whether the source is cubic there; rotations are not, whatever turns them. */
-function cubicStretches(source: Source): (ticks: number) => boolean {
-	const { pieces } = source;
-	if (rotates(source)) return () => false;
+/** Says of a time in ticks whether the source, or what turns it, is cubic there. */
+function cubicStretches({ pieces }: Source): (ticks: number) => boolean {
 	let at = 0;
 	return (ticks) => {
 		if (pieces.length === 0 || ticks < pieces[0].t) return false;
@@ -97,6 +96,7 @@ export function measure(
 	onlyWhether = false,
 ): Measured {
 	const { size } = source;
+	const turns = rotates(source);
 	const out = new Float32Array(size);
 	const shown = new Float64Array(size);
 	const truth = new Float64Array(size);
@@ -203,11 +203,14 @@ export function measure(
 		let left = residual(a);
 		note(a, left);
 		if (b - a < 1e-9) continue;
-		if (isCubic(((a + b) / 2) * TICKS_PER_SECOND)) {
+		const cubic = isCubic(((a + b) / 2) * TICKS_PER_SECOND);
+		if (cubic && !turns) {
 			measureCubic(a, b);
 			continue;
 		}
-		const cells = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, Math.ceil((b - a) * CELLS_A_SECOND)));
+		// Turned by cubics a rotation is no cubic itself, but as smooth: nothing hides in a short stretch of it.
+		const least = cubic ? LEAST_SMOOTH_CELLS : LEAST_CELLS;
+		const cells = Math.min(MOST_CELLS, Math.max(least, Math.ceil((b - a) * CELLS_A_SECOND)));
 		const h = (b - a) / cells;
 		let from = a;
 		for (let i = 1; i <= cells; i++) {

@@ -8,7 +8,7 @@ export interface Piece {
 	jump: boolean;
 	/**
 	 * Whether every component is a polynomial of degree three at most from there to the next piece (or to the end):
-	 * the residual of a file is one then too, and its peaks are known.
+	 * the residual of a file is one then too, and its peaks are known. Of a rotation: what turns it.
 	 */
 	cubic?: boolean;
 }
