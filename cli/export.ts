@@ -41,6 +41,7 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 	for (const clip of written.clips) {
 		for (const note of clip.leftOut) process.stderr.write(`hillock: ${clip.name}: left out: ${note}\n`);
 	}
+	for (const note of written.plainer) process.stderr.write(`hillock: drawn plainer: ${note}\n`);
 	const curves = written.clips.flatMap((clip) => clip.paths).reduce((sum, path) => sum + path.bytes, 0);
 	const share = (100 * verified.worstShare).toFixed(1);
 	process.stdout.write(

@@ -61,8 +61,8 @@ program
 
 program
 	.command('import')
-	.description('read a project file or a glTF file; store it, or write it as a project file')
-	.argument('<file>', '.hillock.json, .glb or .gltf')
+	.description('read a project file, a zip of one or a glTF file; store it, or write it as a project file')
+	.argument('<file>', '.hillock.json, .hillock.zip, .glb or .gltf')
 	.option('--out <file>', 'write a project file instead of storing it')
 	.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
 	.action(importFile);

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { eased, hold, linear, ONCE, ProjectBuilder, REPEAT } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
-import { compileClip, evaluateClip, POSE_STRIDE } from '../clip/compile';
+import { compileClip, evaluateClip, POSE_STRIDE, slotOffset } from '../clip/compile';
 import { putBlend } from '../document/edits/clips';
 import type { Doc, Loop } from '../document/types';
 import { angleBetween, fromEuler } from '../pose/quaternion';
@@ -200,6 +200,43 @@ describe('layers', () => {
 	it('are refused where they would divide by a scale of 0', () => {
 		const layer = { mode: 'add', weight: 1, mask: null, pose: rest, reference: posed({ 7: 0 }) } as const;
 		expect(() => layOver(compiled.parts, rest, [layer], rest.slice())).toThrow(/scale of 0/);
+	});
+});
+
+describe('what a drawing has', () => {
+	/** A gauge whose card is wide in one clip and narrow in the other. */
+	const doc = new ProjectBuilder('Gauge', 'interface', 60)
+		.part('card', { kind: 'card', size: [80, 20, 0], radius: 4 })
+		.startClip('wide', 60, ONCE)
+		.keys('card', 'size.x', [[0, 120]])
+		.startClip('narrow', 60, ONCE)
+		.keys('card', 'size.x', [[0, 40]])
+		.keys('card', 'radius.value', [[0, 10]])
+		.build();
+	const slot = slotOffset('size', 'x');
+	const radius = slotOffset('radius', 'value');
+	const shownAt = (kind: 'crossfade' | 'inertial', seconds: number) => {
+		const player = new Player(doc);
+		player.play({ clip: 'wide', blend: { kind: 'cut', seconds: 0 } });
+		player.advance(0.5);
+		player.play({ clip: 'narrow', blend: { kind, seconds: 0.4 } });
+		player.advance(seconds);
+		return [player.pose[slot], player.pose[radius]];
+	};
+
+	it('fades and decays as other numbers do', () => {
+		expect(shownAt('crossfade', 0.2)).toEqual([expect.closeTo(80, 9), expect.closeTo(7, 9)]);
+		// Half way a decay without a rate has (1 − ½)⁴ · (1 + 4 · ½) of its offset left.
+		expect(shownAt('inertial', 0.2)[0]).toBeCloseTo(40 + 80 * (3 / 16), 6);
+		expect(shownAt('inertial', 0.4)).toEqual([expect.closeTo(40, 9), expect.closeTo(10, 9)]);
+	});
+
+	it('jumps in a cut, which is told', () => {
+		const pops = blendPops(doc, 'wide', 30, 'narrow', { kind: 'cut', seconds: 0 });
+		expect(pops.map(({ property, value }) => [property, value])).toEqual([
+			['size', 80],
+			['radius', 6],
+		]);
 	});
 });
 

@@ -3,7 +3,7 @@
  * that it had. o(τ) = (1−τ)⁴ · (o₀ + (ȯ₀·d + 4·o₀)·τ), τ = t/d: value and rate are o₀ and ȯ₀ at the start, and value,
  * rate and acceleration end at 0.
  */
-import { POSE_STRIDE } from '../clip/compile';
+import { DRAWING_OFFSET, POSE_STRIDE } from '../clip/compile';
 import type { Part } from '../document/types';
 import {
 	closestEuler,
@@ -49,8 +49,8 @@ function fromRotationVector(v: readonly number[]): Quaternion {
 }
 
 const ROTATION = 3;
-/** Translation, rotation, scale and opacity decay; switches and colours change at once. */
-const NUMBERS = 10;
+/** Translation, rotation, scale, opacity and what the drawing has decay; switches and colours change at once. */
+const SLOTS = Array.from({ length: POSE_STRIDE }, (_, k) => k).filter((k) => k < 10 || k >= DRAWING_OFFSET);
 
 /** The decays of a whole pose, by slot; rotations hold their rotation vectors where their angles would stand. */
 export type PoseDecay = readonly Decay[];
@@ -76,7 +76,7 @@ export function poseDecay(
 			return rotationVector(multiply(from, conjugate(to)));
 		};
 		const [now, then] = [turn(before, after), turn(earlier, afterEarlier)];
-		for (let k = 0; k < NUMBERS; k++) {
+		for (const k of SLOTS) {
 			const isTurn = k >= ROTATION && k < ROTATION + 3;
 			const o = isTurn ? now[k - ROTATION] : before[at + k] - after[at + k];
 			const o1 = isTurn ? then[k - ROTATION] : earlier[at + k] - afterEarlier[at + k];
@@ -90,9 +90,10 @@ export function poseDecay(
 export function addDecay(parts: readonly Part[], decay: PoseDecay, t: number, pose: Float64Array): void {
 	parts.forEach((part, i) => {
 		const at = i * POSE_STRIDE;
-		const own = decay.slice(i * NUMBERS, (i + 1) * NUMBERS);
-		for (let k = 0; k < NUMBERS; k++)
-			if (k < ROTATION || k >= ROTATION + 3) pose[at + k] += offsetAt(own[k], t);
+		const own = decay.slice(i * SLOTS.length, (i + 1) * SLOTS.length);
+		SLOTS.forEach((k, n) => {
+			if (k < ROTATION || k >= ROTATION + 3) pose[at + k] += offsetAt(own[n], t);
+		});
 		const left = own.slice(ROTATION, ROTATION + 3).map((d) => offsetAt(d, t));
 		if (left.every((v) => v === 0)) return;
 		const now = pose.subarray(at + ROTATION, at + ROTATION + 3);

@@ -1,5 +1,5 @@
 /** Mixing poses of the same parts: crossfades and layers. Poses are those of `clip/compile.ts`. */
-import { POSE_STRIDE } from '../clip/compile';
+import { DRAWING_OFFSET, POSE_STRIDE } from '../clip/compile';
 import type { Four } from '../curve/types';
 import type { Part } from '../document/types';
 import { mixColours } from '../pose/colour';
@@ -75,6 +75,7 @@ export function crossfade(
 		const from = Array.from(a.subarray(at + COLOUR, at + COLOUR + 4)) as Four;
 		const to = Array.from(b.subarray(at + COLOUR, at + COLOUR + 4)) as Four;
 		for (let k = 0; k <= OPACITY; k++) out[at + k] = a[at + k] + (b[at + k] - a[at + k]) * w;
+		for (let k = DRAWING_OFFSET; k < POSE_STRIDE; k++) out[at + k] = a[at + k] + (b[at + k] - a[at + k]) * w;
 		if (rotation) out.set(rotation, at + ROTATION);
 		out[at + VISIBLE] = w < 0.5 ? a[at + VISIBLE] : b[at + VISIBLE];
 		mixColours(from, to, w, 'linear', out, at + COLOUR);
@@ -94,7 +95,7 @@ export interface Layer {
 
 /**
  * Lays layers over a base pose, in order, into `out`. Replace fades over; add puts the difference from its reference
- * on top: translation + w·Δ, rotation · slerp(1, reference⁻¹ · pose, w), scale · (1 + w·(pose/reference − 1)).
+ * on top: translation (and opacity, and what the drawing has) + w·Δ, rotation · slerp(1, reference⁻¹ · pose, w), scale · (1 + w·(pose/reference − 1)).
  * Throws a RangeError where a reference scale is 0.
  */
 export function layOver(
@@ -115,14 +116,16 @@ export function layOver(
 		parts.forEach((part, i) => {
 			if (mask && !mask.has(part.id)) return;
 			const at = i * POSE_STRIDE;
-			for (let k = 0; k < 3; k++) out[at + k] += weight * (pose[at + k] - reference[at + k]);
+			for (let k = 0; k < ROTATION; k++) out[at + k] += weight * (pose[at + k] - reference[at + k]);
 			addRotation(part, at, layer, out);
 			for (let k = SCALE; k < OPACITY; k++) {
 				if (reference[at + k] === 0)
 					throw new RangeError(`"${part.name}" has a scale of 0 in the pose that an added layer counts from`);
 				out[at + k] *= 1 + weight * (pose[at + k] / reference[at + k] - 1);
 			}
-			out[at + OPACITY] += weight * (pose[at + OPACITY] - reference[at + OPACITY]);
+			const add = (k: number) => (out[at + k] += weight * (pose[at + k] - reference[at + k]));
+			add(OPACITY);
+			for (let k = DRAWING_OFFSET; k < POSE_STRIDE; k++) add(k);
 		});
 	}
 }

@@ -1,6 +1,6 @@
 /** What an eye would catch where one clip gives way to another: jumps of values and of their rates. */
-import { POSE_STRIDE } from '../clip/compile';
-import type { Doc, Property, Vec3 } from '../document/types';
+import { DRAWING_PROPERTIES, POSE_STRIDE, slotOffset } from '../clip/compile';
+import { componentsOf, type Doc, type Property, type Vec3 } from '../document/types';
 import {
 	angleBetween,
 	conjugate,
@@ -24,12 +24,12 @@ export interface Pop {
 /** Seconds over which rates are measured on both sides. */
 const STEP = 1 / 480;
 /** Properties with their places in a pose. */
-export const GROUPS: readonly { property: Property; at: number; size: number }[] = [
-	{ property: 'translation', at: 0, size: 3 },
-	{ property: 'rotation', at: 3, size: 3 },
-	{ property: 'scale', at: 6, size: 3 },
-	{ property: 'opacity', at: 9, size: 1 },
-];
+export const GROUPS: readonly { property: Property; at: number; size: number }[] = (
+	['translation', 'rotation', 'scale', 'opacity', ...DRAWING_PROPERTIES] as const
+).map((property) => {
+	const components = componentsOf(property);
+	return { property, at: slotOffset(property, components[0]), size: components.length };
+});
 
 /** Rotation vector in degrees that leads from a to b. */
 function turn(a: Quaternion, b: Quaternion): Vec3 {

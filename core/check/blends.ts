@@ -2,7 +2,8 @@
 import { measureBlend } from '../blend/stored';
 import { putBlend } from '../document/edits/clips';
 import type { Blend, Doc } from '../document/types';
-import { NOTICEABLE, number, unitOfProperty, type Scene } from './subject';
+import { unitOf } from '../document/units';
+import { NOTICEABLE, number, type Scene } from './subject';
 
 /** Seconds of the blend that a mend proposes. */
 const GENTLE = 0.2;
@@ -22,7 +23,7 @@ export function checkBlends({ doc, clip, found }: Scene): void {
 			clip: clip.id,
 			channel: null,
 			t: Math.round(pop.at),
-			measure: `${doc.parts[pop.part]?.name ?? pop.part} ${pop.property} jumps by ${number(pop.value)}${unitOfProperty(doc, pop.property)} on the way to "${doc.clips[blend.to]?.name}"`,
+			measure: `${doc.parts[pop.part]?.name ?? pop.part} ${pop.property} jumps by ${number(pop.value)}${unitOf(pop.property, doc.project.space)} on the way to "${doc.clips[blend.to]?.name}"`,
 			why: 'The next clip does not stand where this one is left, and the blend does not lead over.',
 			mends: [mend('Crossfade', 'crossfade'), mend('Let the offset die away', 'inertial')],
 		});

@@ -2,9 +2,10 @@
 import { evaluateCurve } from '../curve/evaluate';
 import { updateClip } from '../document/edits/clips';
 import { moveKeys, removeChannel, removeKeys, setShape } from '../document/edits/keys';
-import { restValue } from '../document/types';
+import { restValue } from '../document/rest';
+
 import { frameToTicks, isOnFrame, snapToFrame, ticksToFrame } from '../time';
-import { number, report, SAMPLES, selectionOf, unitOf, type Subject } from './subject';
+import { number, report, SAMPLES, selectionOf, unitHere, type Subject } from './subject';
 
 const TELEPORT = 0.5;
 
@@ -53,7 +54,7 @@ export function checkKeys(subject: Subject): void {
 			'constant-channel',
 			'note',
 			first.t,
-			`always ${number(first.v)}${unitOf(subject)}`,
+			`always ${number(first.v)}${unitHere(subject)}`,
 			'It costs space in every file and does nothing.',
 			{
 				label: 'Keep one key',
@@ -119,7 +120,7 @@ function checkTeleport(subject: Subject): void {
 				'teleport',
 				'note',
 				key.t,
-				`${number(change)}${unitOf(subject)} in a frame`,
+				`${number(change)}${unitHere(subject)} in a frame`,
 				'So far in one frame is seen as a jump; a hold says that it is meant.',
 				{
 					label: 'Make it a hold',

@@ -4,7 +4,7 @@ import { moveKeys } from '../document/edits/keys';
 import { blendSeam, endAtStart, markAccumulating, moveStrayKeys, smoothSeam } from '../document/edits/seam';
 import type { Channel, Doc } from '../document/types';
 import { frameToTicks, TICKS_PER_SECOND } from '../time';
-import { number, report, selectionOf, unitOf, type Subject } from './subject';
+import { number, report, selectionOf, unitHere, type Subject } from './subject';
 
 const SEAM_TOLERANCE = 0.001;
 /** Share of a clip over which an end may lead over to the start. */
@@ -20,7 +20,7 @@ export function checkSeam(subject: Subject): void {
 	if (clip.loop.mode === 'once' || range === 0 || onlyHolds(channel)) return;
 	const rotates = channel.property === 'rotation';
 	const seam = seamOf(curve, clip, { rotates, accumulates: channel.accumulates });
-	const unit = unitOf(subject);
+	const unit = unitHere(subject);
 	if (Math.abs(seam.gap) > SEAM_TOLERANCE * range) {
 		report(
 			subject,

@@ -1,34 +1,20 @@
 /** Spans that do what nobody meant: past their keys, backwards first, springs cut short, rebounds that grow. */
 import { springSettleSeconds } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { spanExcess } from '../curve/excess';
 import type { Key } from '../curve/types';
 import type { Mend } from './finding';
 import { moveKeys, setKeyValue, setModes, setShape } from '../document/edits/keys';
 import { snapToFrame, TICKS_PER_SECOND } from '../time';
-import { NOTICEABLE, number, report, SAMPLES, selectionOf, unitOf, type Subject } from './subject';
+import { NOTICEABLE, number, report, selectionOf, unitHere, type Subject } from './subject';
 
 /** How far a span leaves the values of its two keys, and how far it first goes the wrong way. */
 export function checkSpan(subject: Subject, index: number): void {
 	const { channel, curve, range } = subject;
 	const key = channel.keys[index];
 	const next = channel.keys[index + 1];
-	// Springs, and families made for it, overshoot on purpose.
-	if (key.shape.kind !== 'handles' && key.shape.kind !== 'bezier') return;
-	const [low, high] = key.v < next.v ? [key.v, next.v] : [next.v, key.v];
-	let past = 0;
-	let pastAt = key.t;
-	let back = 0;
-	const direction = Math.sign(next.v - key.v);
-	for (let i = 1; i < SAMPLES; i++) {
-		const t = key.t + ((next.t - key.t) * i) / SAMPLES;
-		const v = evaluateCurve(curve, t);
-		const over = Math.max(low - v, v - high);
-		if (over > past) {
-			past = over;
-			pastAt = t;
-		}
-		if (i < SAMPLES / 3) back = Math.max(back, direction * (key.v - v));
-	}
+	const excess = spanExcess(curve, key, next);
+	if (!excess) return;
+	const { past, pastAt, back } = excess;
 	const smooth: Mend = {
 		label: 'Make its handles smooth',
 		edit: (doc) =>
@@ -38,13 +24,13 @@ export function checkSpan(subject: Subject, index: number): void {
 				'smooth',
 			),
 	};
-	if (direction !== 0 && back > NOTICEABLE * range) {
+	if (back > NOTICEABLE * range) {
 		report(
 			subject,
 			'backwards-first',
 			'warning',
 			key.t,
-			`${number(back)}${unitOf(subject)} the wrong way`,
+			`${number(back)}${unitHere(subject)} the wrong way`,
 			'It sets off away from where it is going, which looks like a slip unless it is meant as a wind-up.',
 			smooth,
 		);
@@ -54,7 +40,7 @@ export function checkSpan(subject: Subject, index: number): void {
 			'overshoot',
 			'warning',
 			pastAt,
-			`${number(past)}${unitOf(subject)} past its keys`,
+			`${number(past)}${unitHere(subject)} past its keys`,
 			'The handles carry it farther than either key says.',
 			smooth,
 		);
@@ -126,7 +112,7 @@ export function checkRebounds(subject: Subject): void {
 				'warning',
 				keys[i + 1].t,
 				higher
-					? `${number(arc.height)}${unitOf(subject)} high after ${number(before.height)}${unitOf(subject)}`
+					? `${number(arc.height)}${unitHere(subject)} high after ${number(before.height)}${unitHere(subject)}`
 					: `${number(arc.ticks / TICKS_PER_SECOND)} s long after ${number(before.ticks / TICKS_PER_SECOND)} s`,
 				'Every rebound loses speed: a higher or a longer one looks as if something had pushed.',
 				...mends,

@@ -1,7 +1,8 @@
 /** What the checks look at, and how they report. */
 import type { CompiledClip } from '../clip/compile';
 import type { CompiledCurve } from '../curve/compile';
-import type { Channel, Clip, Doc, Property } from '../document/types';
+import type { Channel, Clip, Doc } from '../document/types';
+import { unitOf } from '../document/units';
 import type { Finding, Mend, Rule, Severity } from './finding';
 
 export interface Scene {
@@ -25,13 +26,9 @@ export function number(value: number): string {
 	return String(Number(value.toPrecision(3)));
 }
 
-export function unitOfProperty(doc: Doc, property: Property): string {
-	if (property === 'translation') return doc.project.space === 'world' ? ' m' : ' px';
-	return property === 'rotation' ? '°' : '';
-}
-
-export function unitOf({ channel, doc }: Subject): string {
-	return unitOfProperty(doc, channel.property);
+/** The unit of the channel that is looked at. */
+export function unitHere({ channel, doc }: Subject): string {
+	return unitOf(channel.property, doc.project.space);
 }
 
 export function report(

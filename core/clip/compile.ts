@@ -3,17 +3,21 @@ import { compileCurve, type CompiledCurve } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
 import { compileVector, evaluateVector, progressKeys, type VectorCurve } from '../curve/vector';
 import {
-	AXES,
 	channelsOfClip,
+	componentsOf,
 	isVector,
+	MOST_WEIGHTS,
 	partsInTree,
+	PROPERTIES,
 	type Channel,
 	type Clip,
 	type Component,
 	type Doc,
+	type Drawing,
 	type Part,
 	type Property,
 } from '../document/types';
+import { drawnWith, numbersOf, restValue } from '../document/rest';
 import { parseHex } from '../pose/colour';
 import { closestEuler, toEuler, type Quaternion } from '../pose/quaternion';
 import { ActiveSpans } from './active-spans';
@@ -23,9 +27,9 @@ import { localTime } from './loop';
 
 /**
  * Numbers a part takes in a pose buffer: translation xyz, rotation xyz in degrees, scale xyz, opacity, visible (0 or
- * 1), colour (sRGB and alpha). An orientation is written as the rotation that means the same.
+ * 1), colour (sRGB and alpha), then those of its drawing: size xyz, corner radius, width, start and end of its stroke,
+ * field of view, morph weights. An orientation is written as the rotation that means the same.
  */
-export const POSE_STRIDE = 15;
 const PROPERTY_OFFSET: Record<Property, number> = {
 	translation: 0,
 	rotation: 3,
@@ -34,10 +38,22 @@ const PROPERTY_OFFSET: Record<Property, number> = {
 	opacity: 9,
 	visible: 10,
 	colour: 11,
+	size: 15,
+	radius: 18,
+	stroke: 19,
+	trim: 20,
+	fieldOfView: 22,
+	weight: 23,
 };
+export const POSE_STRIDE = PROPERTY_OFFSET.weight + MOST_WEIGHTS;
+/** Where the numbers of the drawing begin; they go on to the end of what a part takes. */
+export const DRAWING_OFFSET = PROPERTY_OFFSET.size;
+export const DRAWING_PROPERTIES = PROPERTIES.filter(
+	(property) => PROPERTY_OFFSET[property] >= DRAWING_OFFSET,
+);
 
 export function slotOffset(property: Property, component: Component): number {
-	return PROPERTY_OFFSET[property] + (component === 'value' ? 0 : AXES.indexOf(component));
+	return PROPERTY_OFFSET[property] + componentsOf(property).indexOf(component);
 }
 
 export interface CompiledChannel {
@@ -120,6 +136,22 @@ export function writeRest(part: Part, out: Float64Array, at: number): void {
 	out[at + 9] = part.rest.opacity;
 	out[at + 10] = part.visible ? 1 : 0;
 	out.set(parseHex(part.colour), at + 11);
+	for (const property of DRAWING_PROPERTIES)
+		componentsOf(property).forEach((component, i) => {
+			out[at + PROPERTY_OFFSET[property] + i] = restValue(part, property, component);
+		});
+}
+
+/** What a part looks like in a pose: its drawing with the numbers that differ from rest, or itself where none does. */
+export function drawingIn({ rest }: CompiledClip, part: Part, pose: ArrayLike<number>, at: number): Drawing {
+	let drawing = part.drawing;
+	for (let k = DRAWING_OFFSET; k < POSE_STRIDE; k++) {
+		if (pose[at + k] === rest[at + k]) continue;
+		for (const { property, component } of numbersOf(part))
+			if (slotOffset(property, component) === k)
+				drawing = drawnWith(drawing, property, component, pose[at + k]);
+	}
+	return drawing;
 }
 
 /** Compiles a clip of a document. Channels of parts that are not in the tree are left out. */

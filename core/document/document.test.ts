@@ -21,7 +21,7 @@ import {
 	setShape,
 	setValue,
 } from './edits/keys';
-import { removePart, setRestComponent, updatePart } from './edits/parts';
+import { removePart, setRestValue, updatePart } from './edits/parts';
 import type { Doc } from './types';
 import { validateDocument } from './validate';
 
@@ -113,7 +113,7 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
 	channel.map(
 		(c): Edit =>
 			(doc) =>
-				setRestComponent(updatePart(doc, c.part, { name: 'gull', colour: '#010203' }), c.part, 'scale', 1, 2),
+				setRestValue(updatePart(doc, c.part, { name: 'gull', colour: '#010203' }), c.part, 'scale', 'y', 2),
 	),
 	channel.map(
 		(c): Edit =>

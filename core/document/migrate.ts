@@ -1,7 +1,7 @@
 /** Brings project files of older versions up to the one that is read and written now. */
 
 /** Version of the project file. */
-export const VERSION = 3;
+export const VERSION = 4;
 
 /** Steps from each version to the next, by the version that they start from. */
 const STEPS: Readonly<Record<number, (file: Record<string, unknown>) => Record<string, unknown>>> = {
@@ -9,6 +9,8 @@ const STEPS: Readonly<Record<number, (file: Record<string, unknown>) => Record<s
 	1: (file) => ({ ...file, formulas: {} }),
 	// Blends and shapes of one's own came with version 3.
 	2: (file) => ({ ...file, blends: {}, shapes: {} }),
+	// Models, cameras, strokes and channels of drawings came with version 4: nothing older is different.
+	3: (file) => file,
 };
 
 /** A file in the current version. What is no file, or of a version that is not known, is given back as it is. */

@@ -17,20 +17,46 @@ export interface Project {
 	frameRate: number;
 }
 
+/** The line about a flat drawing. `start` and `end` say which share of its way is drawn, in 0…1. */
+export interface Stroke {
+	/** In the project's units. */
+	width: number;
+	/** `#rrggbb`. */
+	colour: string;
+	start: number;
+	end: number;
+}
+
+/** How a flat drawing shows its outline; it is filled unless it says otherwise. */
+interface Outlined {
+	stroke?: Stroke;
+	filled?: boolean;
+}
+
+export const MOST_WEIGHTS = 8;
+
 /** What a part looks like. Sizes in the project's units; `offset` places the drawing about the part's pivot. */
-export type Drawing = { offset: Vec3 } & (
+export type Drawing = {
+	offset: Vec3;
+	/** Quarters darker in turn, so that turning shows. */
+	pattern?: 'quarters';
+} & (
 	| { kind: 'empty' }
 	| { kind: 'box'; size: Vec3 }
 	| { kind: 'ball'; size: Vec3 }
 	| { kind: 'cylinder'; size: Vec3 }
 	| { kind: 'cone'; size: Vec3 }
-	| { kind: 'plane'; size: Vec3 }
-	| { kind: 'card'; size: Vec3; radius: number }
-	| { kind: 'ellipse'; size: Vec3 }
-	| { kind: 'path'; d: string; depth: number }
+	| ({ kind: 'plane'; size: Vec3 } & Outlined)
+	| ({ kind: 'card'; size: Vec3; radius: number } & Outlined)
+	| ({ kind: 'ellipse'; size: Vec3 } & Outlined)
+	| ({ kind: 'path'; d: string; depth: number } & Outlined)
 	| { kind: 'label'; text: string; size: Vec3 }
 	/** `asset` is the SHA-256 of a picture that the project keeps. */
 	| { kind: 'image'; asset: string; size: Vec3 }
+	/** A mesh of a glTF file that the project keeps, by its index there; `weights` of its morph targets at rest. */
+	| { kind: 'model'; asset: string; mesh: number; size: Vec3; weights: readonly number[] }
+	/** Looks along −z; vertical field of view in degrees. */
+	| { kind: 'camera'; fieldOfView: number }
 );
 export type DrawingKind = Drawing['kind'];
 
@@ -113,9 +139,16 @@ export const PROPERTIES = [
 	'opacity',
 	'visible',
 	'colour',
+	'size',
+	'radius',
+	'stroke',
+	'trim',
+	'fieldOfView',
+	'weight',
 ] as const;
 export type Property = (typeof PROPERTIES)[number];
-export type Component = 'x' | 'y' | 'z' | 'value';
+/** Morph weights are `w0` … `w7`; a trim has the `start` and the `end` of a stroke. */
+export type Component = 'x' | 'y' | 'z' | 'value' | 'start' | 'end' | `w${number}`;
 
 /** What a channel's keys hold: a number, 0 or 1 held, a colour or a unit quaternion. */
 export type ChannelKind = 'number' | 'switch' | 'colour' | 'orientation';
@@ -230,9 +263,23 @@ export const MAP_OF = {
 
 export const AXES = ['x', 'y', 'z'] as const;
 const VALUE = ['value'] as const;
+const TRIM = ['start', 'end'] as const;
+const WEIGHTS = Array.from({ length: MOST_WEIGHTS }, (_, i): Component => `w${i}`);
 
 export function componentsOf(property: Property): readonly Component[] {
-	return property === 'translation' || property === 'rotation' || property === 'scale' ? AXES : VALUE;
+	switch (property) {
+		case 'translation':
+		case 'rotation':
+		case 'scale':
+		case 'size':
+			return AXES;
+		case 'trim':
+			return TRIM;
+		case 'weight':
+			return WEIGHTS;
+		default:
+			return VALUE;
+	}
 }
 
 /** A document with nothing in it but its project. */
@@ -254,22 +301,8 @@ export function blendId(from: string, to: string): string {
 
 /** What a channel is called: its property, and the component where there are several. */
 export function channelLabel(property: Property, component: Component): string {
-	return component === 'value' ? property : `${property} ${component}`;
-}
-
-/** A part's rest value for one component of a number or a switch; 0 for colours and orientations. */
-export function restValue(part: Part, property: Property, component: Component): number {
-	switch (property) {
-		case 'opacity':
-			return part.rest.opacity;
-		case 'visible':
-			return part.visible ? 1 : 0;
-		case 'colour':
-		case 'orientation':
-			return 0;
-		default:
-			return part.rest[property][AXES.indexOf(component as 'x' | 'y' | 'z')];
-	}
+	const name = property === 'fieldOfView' ? 'field of view' : property;
+	return component === 'value' ? name : `${name} ${component}`;
 }
 
 /** Sorts entities by their fractional order, ties by id, so that every reader sees the same order. */

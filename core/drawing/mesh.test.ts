@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../document/types';
 import { meshOf, type Mesh } from './mesh';
-import { areasOf, pathRings } from './outline';
+import { areasOf, pathLines, ringsOf } from './outline';
 
 const ZERO: [number, number, number] = [0, 0, 0];
 
@@ -64,6 +64,6 @@ describe('a drawing', () => {
 
 it('rings in rings are holes, and rings in holes are areas again', () => {
 	const square = (x: number, size: number) => `M ${x} ${x} h ${size} v ${size} h ${-size} Z`;
-	const areas = areasOf(pathRings([square(0, 10), square(1, 8), square(2, 6)].join(' ')));
+	const areas = areasOf(ringsOf(pathLines([square(0, 10), square(1, 8), square(2, 6)].join(' '))));
 	expect(areas.map((area) => area.holes.length)).toEqual([1, 0]);
 });

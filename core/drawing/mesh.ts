@@ -1,13 +1,27 @@
 /** Triangles of a part's drawing, the same for the stage and for exported files. */
 import earcut from 'earcut';
-import type { Drawing, Space, Vec3 } from '../document/types';
-import { areasOf, cardRing, ellipseRing, pathRings, signedArea, type Area, type Point } from './outline';
+import type { Drawing, Part, Space, Vec3 } from '../document/types';
+import {
+	areasOf,
+	cardRing,
+	ellipseRing,
+	pathLines,
+	ringsOf,
+	signedArea,
+	type Area,
+	type Line,
+	type Point,
+} from './outline';
+import { quartered } from './pattern';
+import { edgesOf, trimmed } from './stroke';
 
 /** Positions in the project's units with the drawing's offset in them; three numbers a vertex, three indices a face. */
 export interface Mesh {
 	positions: Float32Array;
 	normals: Float32Array;
 	indices: Uint32Array;
+	/** Of a pattern: what is left of the colour at each vertex, in linear light. */
+	shades?: Float32Array;
 }
 
 class MeshBuilder {
@@ -162,16 +176,73 @@ function extrude(builder: MeshBuilder, areas: readonly Area[], depth: number): v
 	}
 }
 
+/** Lines about a flat drawing, upright in either space. Null where it has none. */
+function linesOf(drawing: Drawing, space: Space): Line[] | null {
+	const ring = (points: Point[]): Line[] => [{ points, closed: true }];
+	switch (drawing.kind) {
+		case 'plane':
+			return ring(cardRing(drawing.size[0], drawing.size[1], 0));
+		case 'card':
+			return ring(cardRing(drawing.size[0], drawing.size[1], drawing.radius));
+		case 'ellipse':
+			return ring(ellipseRing(drawing.size[0], drawing.size[1]));
+		case 'path':
+			return pathLines(drawing.d).map(({ points, closed }) => ({
+				closed,
+				points: space === 'world' ? points.map(([x, y]): Point => [x, -y]) : points,
+			}));
+		default:
+			return null;
+	}
+}
+
+function depthOf(drawing: Extract<Drawing, { filled?: boolean }>): number {
+	return drawing.kind === 'path' ? drawing.depth : drawing.kind === 'plane' ? 0 : drawing.size[2];
+}
+
+/** How far the line about a drawing stands before its face, as a share of its width: else both would flicker. */
+const STROKE_LIFT = 0.02;
+
+/** A hollow drawing has one colour, its part's: the line takes it. */
+export function strokeColour({ drawing, colour }: Pick<Part, 'drawing' | 'colour'>): string {
+	if (!('stroke' in drawing) || !drawing.stroke || drawing.filled === false) return colour;
+	return drawing.stroke.colour;
+}
+
+/** The mesh of the line about a drawing, as far as it is drawn; null where there is none. Throws as `meshOf` does. */
+export function strokeMeshOf(drawing: Drawing, space: Space): Mesh | null {
+	if (!('stroke' in drawing) || !drawing.stroke || !(drawing.stroke.width > 0)) return null;
+	const { width, start, end } = drawing.stroke;
+	const lines = linesOf(drawing, space) ?? [];
+	const builder = new MeshBuilder();
+	const z = depthOf(drawing) / 2 + STROKE_LIFT * width;
+	for (const line of trimmed(lines, start, end)) {
+		const { left, right, closed } = edgesOf(line, width);
+		for (let i = 0; i + (closed ? 0 : 1) < left.length; i++) {
+			const next = (i + 1) % left.length;
+			builder.quad(
+				[right[i], right[next], left[next], left[i]].map(([x, y]): Vec3 => [x, y, z]),
+				[0, 0, 1],
+			);
+		}
+	}
+	return builder.indices.length > 0 ? builder.finish(drawing.offset) : null;
+}
+
 /**
- * The mesh of a drawing, or null where there is nothing to draw. Cards, ellipses, planes and paths lie in x and y
- * and face z; an SVG path is drawn upright in either space. Throws on a path that cannot be read.
+ * The mesh of a drawing's body, or null where there is nothing to draw. Cards, ellipses, planes and paths lie in x and
+ * y and face z; an SVG path is drawn upright in either space; a model stands for its bounds. Throws on a path that
+ * cannot be read.
  */
 export function meshOf(drawing: Drawing, space: Space): Mesh | null {
+	if ('filled' in drawing && drawing.filled === false) return null;
 	const builder = new MeshBuilder();
 	switch (drawing.kind) {
 		case 'empty':
+		case 'camera':
 			return null;
 		case 'box':
+		case 'model':
 			box(builder, drawing.size);
 			break;
 		case 'ball':
@@ -183,31 +254,16 @@ export function meshOf(drawing: Drawing, space: Space): Mesh | null {
 		case 'cone':
 			revolve(builder, drawing.size, CONE);
 			break;
-		case 'plane':
 		case 'label':
 		case 'image':
 			extrude(builder, [{ outer: cardRing(drawing.size[0], drawing.size[1], 0), holes: [] }], 0);
 			break;
-		case 'card':
-			extrude(
-				builder,
-				[{ outer: cardRing(drawing.size[0], drawing.size[1], drawing.radius), holes: [] }],
-				drawing.size[2],
-			);
-			break;
-		case 'ellipse':
-			extrude(
-				builder,
-				[{ outer: ellipseRing(drawing.size[0], drawing.size[1]), holes: [] }],
-				drawing.size[2],
-			);
-			break;
-		case 'path': {
-			const rings = pathRings(drawing.d);
-			const upright = space === 'world' ? rings.map((ring) => ring.map(([x, y]): Point => [x, -y])) : rings;
-			extrude(builder, areasOf(upright), drawing.depth);
-			break;
+		default: {
+			const areas = areasOf(ringsOf(linesOf(drawing, space)!));
+			extrude(builder, areas, depthOf(drawing));
 		}
 	}
-	return builder.indices.length > 0 ? builder.finish(drawing.offset) : null;
+	if (builder.indices.length === 0) return null;
+	const mesh = builder.finish(drawing.offset);
+	return drawing.pattern === 'quarters' ? quartered(mesh, drawing.offset) : mesh;
 }

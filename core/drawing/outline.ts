@@ -17,44 +17,58 @@ function cubicPoint(p: readonly Point[], u: number): Point {
 	return [0, 1].map((axis) => w.reduce((sum, weight, i) => sum + weight * p[i][axis], 0)) as Point;
 }
 
-/** Rings of an SVG path, curves in short straight pieces. Throws when the text is no path or makes too many points. */
-export function pathRings(d: string): Point[][] {
-	const commands = new SVGPathData(d).toAbs().normalizeHVZ().normalizeST().qtToC().aToC().commands;
-	const rings: Point[][] = [];
-	let ring: Point[] = [];
+/** Points in a row, and whether the last joins the first. */
+export interface Line {
+	points: Point[];
+	closed: boolean;
+}
+
+/** Lines of an SVG path, curves in short straight pieces. Throws when the text is no path or makes too many points. */
+export function pathLines(d: string): Line[] {
+	const commands = new SVGPathData(d).toAbs().normalizeHVZ(false).normalizeST().qtToC().aToC().commands;
+	const lines: Line[] = [];
+	let points: Point[] = [];
 	let at: Point = [0, 0];
 	let total = 0;
-	const end = () => {
-		const clean = distinct(ring);
-		if (clean.length >= 3) rings.push(clean);
-		ring = [];
+	const end = (closed: boolean) => {
+		if (points.length >= 2) lines.push({ points, closed });
+		points = [];
 	};
 	for (const command of commands) {
 		if (command.type === SVGPathData.MOVE_TO) {
-			end();
+			end(false);
 			at = [command.x, command.y];
-			ring.push(at);
-		} else if (command.type === SVGPathData.LINE_TO) {
+			points.push(at);
+			continue;
+		}
+		// After a closed line the next one goes on from where that began.
+		if (points.length === 0 && command.type !== SVGPathData.CLOSE_PATH) points.push(at);
+		if (command.type === SVGPathData.LINE_TO) {
 			at = [command.x, command.y];
-			ring.push(at);
+			points.push(at);
 		} else if (command.type === SVGPathData.CURVE_TO) {
-			const points: Point[] = [
+			const handles: Point[] = [
 				at,
 				[command.x1, command.y1],
 				[command.x2, command.y2],
 				[command.x, command.y],
 			];
-			for (let i = 1; i <= CURVE_STEPS; i++) ring.push(cubicPoint(points, i / CURVE_STEPS));
-			at = points[3];
+			for (let i = 1; i <= CURVE_STEPS; i++) points.push(cubicPoint(handles, i / CURVE_STEPS));
+			at = handles[3];
 		} else if (command.type === SVGPathData.CLOSE_PATH) {
-			if (ring[0]) at = ring[0];
-			end();
+			if (points[0]) at = points[0];
+			end(true);
 		}
 		total += CURVE_STEPS;
 		if (total > MAX_POINTS) throw new Error(`the path has more than ${MAX_POINTS} points`);
 	}
-	end();
-	return rings;
+	end(false);
+	return lines;
+}
+
+/** Rings that lines enclose: open ones are closed. */
+export function ringsOf(lines: readonly Line[]): Point[][] {
+	return lines.map(({ points }) => distinct(points)).filter((ring) => ring.length >= 3);
 }
 
 export function signedArea(ring: readonly Point[]): number {

@@ -33,3 +33,16 @@ it('the world place of a part hung on parts is what another library says', () =>
 it('a part that is not there goes nowhere', () => {
 	expect([...partPath(compiled, 'gull', [0])]).toEqual([0, 0, 0]);
 });
+
+it('the way as the parent sees it: the parents stand still, so only its own motion is left', () => {
+	const drop = compileClip(doc, doc.clips['crane-swing']);
+	const ticks = [0, 12, 24, 36].map((frame) => frame * 2400);
+	const pose = new Float64Array(drop.rest.length);
+	evaluateRound(drop, 20 * 2400, 0, pose);
+	// The hook hangs still on its rope, which the crane swings about.
+	const own = [...partPath(drop, 'hook', ticks, pose)];
+	const world = worldMatrix(drop, 'hook', pose)!;
+	ticks.forEach((_, i) => expect(own.slice(3 * i, 3 * i + 3)).toEqual([...world.subarray(12, 15)]));
+	const far = [...partPath(drop, 'hook', ticks)];
+	expect(Math.hypot(far[3] - far[0], far[4] - far[1])).toBeGreaterThan(0.1);
+});

@@ -22,11 +22,19 @@ export function worldMatrix(compiled: CompiledClip, part: string, pose: Float64A
 	}, null);
 }
 
-/** World places of a part's origin at the given ticks of a round: x, y, z each. Reads only what moves it. */
-export function partPath(compiled: CompiledClip, part: string, ticks: readonly number[]): Float64Array {
+/**
+ * World places of a part's origin at the given ticks of a round: x, y, z each. Reads only what moves it. With `seen`,
+ * a pose, its parents stand still as they are there: the way as the parent sees it.
+ */
+export function partPath(
+	compiled: CompiledClip,
+	part: string,
+	ticks: readonly number[],
+	seen?: Float64Array,
+): Float64Array {
 	const out = new Float64Array(3 * ticks.length);
-	const pose = compiled.rest.slice();
-	const chain = new Set(chainOf(compiled, part));
+	const pose = (seen ?? compiled.rest).slice();
+	const chain = new Set(seen ? chainOf(compiled, part).slice(-1) : chainOf(compiled, part));
 	const ofChain = (slot: number) => chain.has(Math.floor(slot / POSE_STRIDE));
 	const moving = [...compiled.channels, ...compiled.formulas.order].map(({ slot }) => slot).filter(ofChain);
 	const readers = moving.map((slot) => ({ slot, read: slotOf(compiled, slot).read }));

@@ -60,9 +60,13 @@ const ORDER_SIGNS: Record<EulerOrder, readonly [number, number, number, number]>
 /** `fromEuler` for inner loops: angles x, y, z in degrees, the quaternion written into `out`. Allocates nothing. */
 export function eulerInto(x: number, y: number, z: number, order: EulerOrder, out: Float64Array): void {
 	const half = RADIANS / 2;
-	const [sx, cx] = [Math.sin(x * half), Math.cos(x * half)];
-	const [sy, cy] = [Math.sin(y * half), Math.cos(y * half)];
-	const [sz, cz] = [Math.sin(z * half), Math.cos(z * half)];
+	// Most parts turn about one axis only.
+	const sx = x === 0 ? 0 : Math.sin(x * half);
+	const cx = x === 0 ? 1 : Math.cos(x * half);
+	const sy = y === 0 ? 0 : Math.sin(y * half);
+	const cy = y === 0 ? 1 : Math.cos(y * half);
+	const sz = z === 0 ? 0 : Math.sin(z * half);
+	const cz = z === 0 ? 1 : Math.cos(z * half);
 	const signs = ORDER_SIGNS[order];
 	out[0] = sx * cy * cz + signs[0] * cx * sy * sz;
 	out[1] = cx * sy * cz + signs[1] * sx * cy * sz;

@@ -88,3 +88,12 @@ export function pasteKeys(
 	}
 	return { doc: { ...doc, channels }, selection };
 }
+
+/** What says of a text that it holds keys. */
+export const COPIED_FORMAT = 'hillock-keys';
+
+/** Copied keys as text, for the system's clipboard: other windows and other projects can take them. */
+export function writeCopied(doc: Doc, copied: readonly CopiedChannel[]): string {
+	const channels = copied.map((channel) => ({ ...channel, partName: doc.parts[channel.part]?.name ?? '' }));
+	return JSON.stringify({ format: COPIED_FORMAT, channels });
+}

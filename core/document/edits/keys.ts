@@ -8,12 +8,12 @@ import type { Ends, Four, HandleMode, HandleSide, Key, Shape } from '../../curve
 import { editVector } from '../../curve/vector';
 import { vectorOf } from '../../clip/compile';
 import { contextOfChannel } from '../../clip/context';
+import { restValue } from '../rest';
 import {
 	channelId,
 	channelsOfClip,
 	isVector,
 	kindOf,
-	restValue,
 	type Channel,
 	type ColourSpace,
 	type Component,

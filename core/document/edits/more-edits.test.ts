@@ -6,12 +6,14 @@ import { evaluateCurve } from '../../curve/evaluate';
 import { VERSION } from '../migrate';
 import { validateDocument } from '../validate';
 import type { Doc } from '../types';
-import { copyKeys, pasteKeys } from './clipboard';
+import { copyKeys, pasteKeys, writeCopied } from './clipboard';
+import { readCopied } from './clipboard-text';
 import { restoreClip, updateClip } from './clips';
 import { removeChannel, setValue } from './keys';
-import { duplicatePart } from './parts';
+import { duplicatePart, REST } from './parts';
+import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
-import { staggerTicks } from './retime';
+import { scaleValues, staggerTicks } from './retime';
 import { addTween } from './tween';
 
 const isValid = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc }).ok;
@@ -122,6 +124,59 @@ describe('copied keys', () => {
 	});
 });
 
+describe('keys as text', () => {
+	const sack = quay.channels['sack-drop/mail-sack/translation/y'];
+	const copied = copyKeys(quay, new Map([[sack.id, new Set(sack.keys.map((key) => key.t))]]));
+	const text = writeCopied(quay, copied);
+
+	it('come back as they were, onto the part that is there, or the one of that name', () => {
+		expect(readCopied(quay, text, null)).toEqual(copied);
+		const renamed = { ...quay, parts: { other: { ...quay.parts['mail-sack'], id: 'other' } } };
+		expect(readCopied(renamed, text, null)![0]).toEqual({ ...copied[0], part: 'other' });
+		// Where nothing is called so, what came from one part goes to the one that is picked.
+		const strange = { ...quay, parts: { buoy: quay.parts.buoy } };
+		expect(readCopied(strange, text, 'buoy')![0].part).toBe('buoy');
+		expect(readCopied(strange, text, null)).toEqual([]);
+	});
+
+	it('that are none, or not as keys must be, are left alone', () => {
+		const broken = (change: (body: { channels: { keys: unknown[]; property: string }[] }) => void) => {
+			const body = JSON.parse(text) as never;
+			change(body);
+			return JSON.stringify(body);
+		};
+		for (const other of [
+			'hello',
+			'{"format":"hillock-keys"}',
+			text.slice(0, -3),
+			broken((body) => body.channels[0].keys.reverse()),
+			broken((body) => (body.channels[0].property = 'smell')),
+			broken((body) => (body.channels[0].keys[0] = { t: 0, v: '1', shape: { kind: 'linear' } })),
+		])
+			expect(readCopied(quay, other, 'buoy')).toBeNull();
+	});
+});
+
+describe('values', () => {
+	it('are scaled about the first, the lowest or the highest of them, or where the curve is at a time', () => {
+		const id = 'sack-drop/mail-sack/translation/y';
+		const { keys } = quay.channels[id];
+		const picked = new Map([[id, new Set(keys.map((key) => key.t))]]);
+		const values = keys.map((key) => key.v);
+		const at = 10 * 2400;
+		const now = evaluateCurve(curveOf(quay.channels[id], quay.clips['sack-drop']), at);
+		for (const [about, pivot] of [
+			['first', values[0]],
+			['lowest', Math.min(...values)],
+			['highest', Math.max(...values)],
+			[{ at }, now],
+		] as const) {
+			const scaled = scaleValues(quay, picked, 1.5, about).channels[id].keys;
+			scaled.forEach((key, i) => expect(key.v).toBeCloseTo(pivot + 1.5 * (values[i] - pivot), 9));
+		}
+	});
+});
+
 describe('a written motion', () => {
 	const address = { clip: 'buoy-bob', part: 'buoy', property: 'translation', component: 'x' } as const;
 	const id = 'buoy-bob/buoy/translation/x';
@@ -203,4 +258,29 @@ it('a clip is brought back as it was in another version; parts that have gone si
 	expect(
 		Object.values(restoreClip(without, quay, 'buoy-bob').channels).some((channel) => channel.part === 'buoy'),
 	).toBe(false);
+});
+
+describe('a document brought into another', () => {
+	it('comes whole, under new names, and plays the same', () => {
+		const idOf = (id: string) => `new-${id}`;
+		const root = { ...quay.parts.buoy, id: 'root', name: 'quay two', parent: null, rest: REST };
+		const both = mergeDocument(quay, quay, {
+			root,
+			idOf,
+			clipAs: (clip) => ({ name: `${clip.name} 2`, order: `z${clip.order}` }),
+		});
+		expect(isValid(both)).toBe(true);
+		for (const map of ['clips', 'channels', 'formulas', 'cues', 'blends'] as const)
+			expect([map, Object.keys(both[map]).length]).toEqual([map, 2 * Object.keys(quay[map]).length]);
+		expect(Object.keys(both.parts).length).toBe(2 * Object.keys(quay.parts).length + 1);
+		expect(both.parts['new-buoy'].parent).toBe('root');
+		expect(both.parts['new-rope'].parent).toBe('new-crane-arm');
+		// What was there is what it was.
+		for (const id of Object.keys(quay.channels)) expect(both.channels[id]).toBe(quay.channels[id]);
+		// A formula reads the part that came with it.
+		const formula = Object.values(quay.formulas).find(({ inputs }) => Object.keys(inputs).length > 0)!;
+		const twin = Object.values(both.formulas).find(({ part }) => part === idOf(formula.part))!;
+		for (const [name, input] of Object.entries(formula.inputs))
+			if ('part' in input) expect(twin.inputs[name]).toMatchObject({ part: idOf(input.part) });
+	});
 });

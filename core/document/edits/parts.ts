@@ -1,13 +1,16 @@
 /** Edits on parts. Ids and orders of new ones are passed in. */
+import { slotOffset } from '../../clip/compile';
+import { numbersOf, partWithRest, restValue } from '../rest';
 import {
 	channelId,
 	formulaId,
-	restValue,
+	kindOf,
 	type Doc,
 	type Formula,
 	type Part,
 	type RestPose,
-	type Vec3,
+	type Component,
+	type Property,
 } from '../types';
 
 export const REST: RestPose = { translation: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1], opacity: 1 };
@@ -26,30 +29,30 @@ export function setRest(doc: Doc, id: string, change: Partial<RestPose>): Doc {
 	return part ? putPart(doc, { ...part, rest: { ...part.rest, ...change } }) : doc;
 }
 
-/** One component of a rest pose vector. */
-export function setRestComponent(
+/** Changes one rest value of a part. */
+export function setRestValue(
 	doc: Doc,
 	id: string,
-	property: 'translation' | 'rotation' | 'scale',
-	axis: number,
+	property: Property,
+	component: Component,
 	value: number,
 ): Doc {
 	const part = doc.parts[id];
-	if (!part) return doc;
-	const vector: Vec3 = [...part.rest[property]];
-	vector[axis] = value;
-	return setRest(doc, id, { [property]: vector });
+	return part ? putPart(doc, partWithRest(part, property, component, value)) : doc;
 }
 
-/** Makes what a part shows now (ten numbers of a pose, from `at`) its rest pose. */
+/** Makes what a part shows now (its numbers of a pose, from `at`) its rest pose. */
 export function restFromPose(doc: Doc, id: string, pose: ArrayLike<number>, at: number): Doc {
-	const three = (k: number): Vec3 => [pose[at + k], pose[at + k + 1], pose[at + k + 2]];
-	return setRest(doc, id, {
-		translation: three(0),
-		rotation: three(3),
-		scale: three(6),
-		opacity: pose[at + 9],
-	});
+	const part = doc.parts[id];
+	if (!part) return doc;
+	const next = numbersOf(part)
+		.filter(({ property }) => kindOf(property) === 'number')
+		.reduce(
+			(made, { property, component }) =>
+				partWithRest(made, property, component, pose[at + slotOffset(property, component)]),
+			part,
+		);
+	return putPart(doc, next);
 }
 
 /** A part and all that hangs below it. */

@@ -1,6 +1,8 @@
 /** Edits that move many keys across the channels of a clip. */
 import * as retime from '../../curve/retime';
 import { moveKeys } from '../../curve/edit';
+import { curveOf } from '../../clip/compile';
+import { evaluateCurve } from '../../curve/evaluate';
 import { expandSpan } from '../../curve/split';
 import { reversedShape, reverseKeys as reverse, reverseSwitch } from '../../curve/reverse';
 import { turnRises } from '../../curve/vector';
@@ -61,12 +63,28 @@ export function scaledSelection(
 	);
 }
 
-/** Scales the values of picked keys about the first picked value of each channel. */
-export function scaleValues(doc: Doc, selection: KeySelection, factor: number): Doc {
-	return mapSelected(doc, selection, ({ keys, property }, times) => {
-		if (kindOf(property) !== 'number') return keys;
-		const pivot = keys.find((key) => times.has(key.t))?.v ?? 0;
-		return retime.scaleKeys(keys, times, { pivot: 0, factor: 1 }, { pivot, factor });
+/** What picked values are scaled about, channel by channel: the first, lowest or highest of them, or the value at a tick. */
+export type ValuePivot = 'first' | 'lowest' | 'highest' | { at: number };
+
+function pivotOf(doc: Doc, channel: Channel, times: ReadonlySet<number>, pivot: ValuePivot): number {
+	const clip = doc.clips[channel.clip];
+	if (typeof pivot === 'object') return clip ? evaluateCurve(curveOf(channel, clip), pivot.at) : 0;
+	const values = channel.keys.filter((key) => times.has(key.t)).map((key) => key.v);
+	if (pivot === 'first') return values[0] ?? 0;
+	return pivot === 'lowest' ? Math.min(...values) : Math.max(...values);
+}
+
+/** Scales the values of picked keys. */
+export function scaleValues(
+	doc: Doc,
+	selection: KeySelection,
+	factor: number,
+	about: ValuePivot = 'first',
+): Doc {
+	return mapSelected(doc, selection, (channel, times) => {
+		if (kindOf(channel.property) !== 'number') return channel.keys;
+		const pivot = pivotOf(doc, channel, times, about);
+		return retime.scaleKeys(channel.keys, times, { pivot: 0, factor: 1 }, { pivot, factor });
 	});
 }
 

@@ -4,7 +4,8 @@ import { evaluateCurve } from '../../curve/evaluate';
 import type { Shape } from '../../curve/types';
 import { updateClip } from './clips';
 import { insertKey, removeKeys, setShape, setValue, type ChannelAddress } from './keys';
-import { channelId, restValue, type Doc } from '../types';
+import { restValue } from '../rest';
+import { channelId, type Doc } from '../types';
 
 export interface Tween extends ChannelAddress {
 	/** Null: what it is at the start. */

@@ -10,13 +10,13 @@ import { fromEuler } from '../../pose/quaternion';
 import { putClip } from './clips';
 import { editOnCurve, HOLD_ENDS } from './keys';
 import { reverseKeys } from './retime';
+import { restValue } from '../rest';
 import {
 	channelId,
 	channelsOfClip,
 	formulaId,
 	formulasOfClip,
 	isVector,
-	restValue,
 	type Channel,
 	type Clip,
 	type Cue,

@@ -31,7 +31,12 @@ function play(gltf: GLTF, name: string): (seconds: number) => (node: string) => 
 }
 
 /** Largest share of its bound that any path of a clip uses up in three.js, at times off the keys. */
-async function worstShareInThree(doc: Doc, clip: Clip, written: GltfExport, bounds: Bounds): Promise<number> {
+async function worstShareInThree(
+	doc: Doc,
+	clip: Clip,
+	written: Pick<GltfExport, 'clips' | 'bytes'>,
+	bounds: Bounds,
+): Promise<number> {
 	const at = play(await load(written.bytes), clip.name);
 	const compiled = compileClip(doc, clip);
 	let worst = 0;

@@ -7,10 +7,12 @@ import { generateKeyBetween } from 'fractional-indexing';
 import type { HandleSide, Key, Shape } from '../../curve/types';
 import { VERSION } from '../../document/migrate';
 import { HOLD_ENDS } from '../../document/edits/keys';
+import { numbersOf, restValue } from '../../document/rest';
 import {
 	AXES,
 	channelId,
 	emptyDoc,
+	MOST_WEIGHTS,
 	type Channel,
 	type Clip,
 	type Cue,
@@ -69,7 +71,17 @@ async function parse(bytes: Uint8Array): Promise<Result<Document>> {
 	}
 }
 
-function partsOf(document: Document, ids: Map<GltfNode, string>, leftOut: string[]): Record<string, Part> {
+/** What is known of a file while its nodes are read. */
+interface Reading {
+	document: Document;
+	/** Where the project keeps the file; null where it does not. */
+	asset: string | null;
+	ids: Map<GltfNode, string>;
+	leftOut: string[];
+}
+
+function partsOf(reading: Reading): Record<string, Part> {
+	const { document, ids, leftOut } = reading;
 	const parts: Record<string, Part> = {};
 	let order: string | null = null;
 	const visit = (node: GltfNode, parent: string | null): void => {
@@ -82,8 +94,8 @@ function partsOf(document: Document, ids: Map<GltfNode, string>, leftOut: string
 			name: (node.getName().trim() || `node ${ids.size}`).slice(0, 120),
 			parent,
 			order,
-			drawing: drawingOf(node, leftOut),
-			colour: colourOf(node),
+			drawing: drawingOf(node, reading),
+			colour: reading.asset && node.getMesh() ? '#ffffff' : colourOf(node),
 			rest: {
 				translation: [...node.getTranslation()] as Vec3,
 				rotation: toEuler(node.getRotation() as Quaternion, 'XYZ'),
@@ -94,7 +106,6 @@ function partsOf(document: Document, ids: Map<GltfNode, string>, leftOut: string
 			visible: true,
 		};
 		if (node.getSkin()) leftOut.push(`${parts[id].name}: its skin`);
-		if (node.getCamera()) leftOut.push(`${parts[id].name}: its camera`);
 		for (const child of node.listChildren()) visit(child, id);
 	};
 	const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
@@ -102,21 +113,41 @@ function partsOf(document: Document, ids: Map<GltfNode, string>, leftOut: string
 	return parts;
 }
 
-/** A box as large as the node's mesh: the shape itself is not kept. */
-function drawingOf(node: GltfNode, leftOut: string[]): Part['drawing'] {
+/** The node's mesh, or a box as large where the file is not kept; a camera where it is one. */
+function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part['drawing'] {
+	const mesh = node.getMesh();
+	const camera = node.getCamera();
+	if (camera && !mesh) {
+		const yfov = camera.getType() === 'perspective' ? camera.getYFov() : null;
+		if (yfov === null) leftOut.push(`${node.getName()}: its camera sees in parallel, here in perspective`);
+		const degrees = yfov === null ? 40 : (yfov * 180) / Math.PI;
+		return { kind: 'camera', fieldOfView: Math.min(170, Math.max(1, degrees)), offset: [0, 0, 0] };
+	}
+	if (camera) leftOut.push(`${node.getName()}: its camera, beside a mesh`);
 	const low = [Infinity, Infinity, Infinity];
 	const high = [-Infinity, -Infinity, -Infinity];
-	for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+	for (const primitive of mesh?.listPrimitives() ?? []) {
 		const position = primitive.getAttribute('POSITION');
 		position?.getMin([]).forEach((v, i) => (low[i] = Math.min(low[i], v)));
 		position?.getMax([]).forEach((v, i) => (high[i] = Math.max(high[i], v)));
 	}
-	if (low[0] === Infinity) return { kind: 'empty', offset: [0, 0, 0] };
-	leftOut.push(`${node.getName()}: its mesh is drawn as a box of the same size`);
+	if (!mesh || low[0] === Infinity) return { kind: 'empty', offset: [0, 0, 0] };
+	const size = high.map((h, i) => h - low[i]) as Vec3;
+	if (asset === null) {
+		leftOut.push(`${node.getName()}: its mesh is drawn as a box of the same size`);
+		return { kind: 'box', size, offset: high.map((h, i) => (h + low[i]) / 2) as Vec3 };
+	}
+	const targets = mesh.listPrimitives()[0]?.listTargets().length ?? 0;
+	if (targets > MOST_WEIGHTS)
+		leftOut.push(`${node.getName()}: morph targets after the first ${MOST_WEIGHTS} of ${targets}`);
+	const given = node.getWeights().length > 0 ? node.getWeights() : mesh.getWeights();
 	return {
-		kind: 'box',
-		size: high.map((h, i) => h - low[i]) as Vec3,
-		offset: high.map((h, i) => (h + low[i]) / 2) as Vec3,
+		kind: 'model',
+		asset,
+		mesh: document.getRoot().listMeshes().indexOf(mesh),
+		size,
+		weights: Array.from({ length: Math.min(MOST_WEIGHTS, targets) }, (_, i) => given[i] ?? 0),
+		offset: [0, 0, 0],
 	};
 }
 
@@ -227,6 +258,14 @@ function eulerKeys(sampler: Sampler): Key[][] {
 	});
 }
 
+/** What the paths of glTF are called here. */
+const PROPERTY_OF = {
+	translation: 'translation',
+	rotation: 'rotation',
+	scale: 'scale',
+	weights: 'weight',
+} as const satisfies Record<string, Property>;
+
 interface Extras {
 	hillock?: {
 		loop?: { mode?: string; count?: number | null; pause?: number };
@@ -244,8 +283,15 @@ function loopOf(extras: Extras): Loop {
 	};
 }
 
-/** Reads a .glb or a .gltf with everything embedded. */
-export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<GltfImport>> {
+/**
+ * Reads a .glb or a .gltf with everything embedded. `asset` is where the project keeps the file: meshes are shown from
+ * there, and without it as boxes.
+ */
+export async function readGltf(
+	bytes: Uint8Array,
+	name: string,
+	asset: string | null = null,
+): Promise<Result<GltfImport>> {
 	if (bytes.length > MAX_GLTF_BYTES)
 		return fail('', `The file is larger than ${MAX_GLTF_BYTES / 1024 / 1024} MB.`);
 	const parsed = await parse(bytes);
@@ -253,7 +299,7 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 	const document = parsed.value;
 	const leftOut: string[] = [];
 	const ids = new Map<GltfNode, string>();
-	const parts = partsOf(document, ids, leftOut);
+	const parts = partsOf({ document, asset, ids, leftOut });
 	const clips: Record<string, Clip> = {};
 	const channels: Record<string, Channel> = {};
 	const cues: Record<string, Cue> = {};
@@ -267,25 +313,26 @@ export async function readGltf(bytes: Uint8Array, name: string): Promise<Result<
 		let end = 1;
 		for (const { node, path, sampler } of nodeSamplers(document, animation)) {
 			const part = ids.get(node);
-			if (part === undefined || (path !== 'translation' && path !== 'rotation' && path !== 'scale')) {
+			if (part === undefined || !Object.hasOwn(PROPERTY_OF, path)) {
 				leftOut.push(`${clipName}: ${node.getName()} · ${path}`);
 				continue;
 			}
 			if (sampler.times.length === 0) continue;
 			end = Math.max(end, tickOf(sampler.times.at(-1)!));
-			const lists =
-				path === 'rotation' ? eulerKeys(sampler) : AXES.map((_, axis) => vectorKeys(sampler, axis));
-			lists.forEach((keys, axis) => {
+			const property = PROPERTY_OF[path as keyof typeof PROPERTY_OF];
+			const numbers = numbersOf(parts[part]).filter((number) => number.property === property);
+			const lists = path === 'rotation' ? eulerKeys(sampler) : numbers.map((_, k) => vectorKeys(sampler, k));
+			numbers.forEach(({ component }, k) => {
+				const keys = lists[k];
 				const constant = keys.every((key) => key.v === keys[0].v && !key.left?.rise && !key.right?.rise);
-				if (constant && Math.abs(keys[0].v - parts[part].rest[path][axis]) < 1e-6) return;
-				const component = AXES[axis];
-				const channel = channelId(id, part, path as Property, component);
+				if (constant && Math.abs(keys[0].v - restValue(parts[part], property, component)) < 1e-6) return;
+				const channel = channelId(id, part, property, component);
 				channels[channel] = {
 					type: 'channel',
 					id: channel,
 					clip: id,
 					part,
-					property: path as Property,
+					property,
 					component,
 					keys: constant ? keys.slice(0, 1) : keys,
 					ends: HOLD_ENDS,

@@ -18,16 +18,16 @@ function floats(accessor: Accessor): Float32Array {
 	return out;
 }
 
-function samplerOf(sampler: AnimationSampler | null): Sampler | null {
+function samplerOf(sampler: AnimationSampler | null, path: string | null): Sampler | null {
 	const input = sampler?.getInput();
 	const output = sampler?.getOutput();
 	if (!sampler || !input || !output) return null;
-	return {
-		interpolation: sampler.getInterpolation() as Interpolation,
-		size: output.getElementSize(),
-		times: floats(input),
-		values: floats(output),
-	};
+	const interpolation = sampler.getInterpolation() as Interpolation;
+	const plain = path === 'weights';
+	// Weights are plain numbers one after the other, as many a key as the mesh has targets.
+	const rows = input.getCount() * (interpolation === 'CUBICSPLINE' ? 3 : 1);
+	const size = plain ? Math.floor(output.getCount() / Math.max(1, rows)) : output.getElementSize();
+	return { interpolation, size, plain, times: floats(input), values: floats(output) };
 }
 
 /** The samplers of one animation, or of all. */
@@ -37,7 +37,7 @@ export function nodeSamplers(document: Document, only?: Animation): NodeSampler[
 		animation.listChannels().flatMap((channel) => {
 			const node = channel.getTargetNode();
 			const path = channel.getTargetPath();
-			const sampler = samplerOf(channel.getSampler());
+			const sampler = samplerOf(channel.getSampler(), path);
 			return node && path && sampler ? [{ animation: animation.getName(), node, path, sampler }] : [];
 		}),
 	);

@@ -27,7 +27,7 @@ const ORIGIN_SAMPLES = 240;
 export async function verifyGltf(
 	doc: Doc,
 	clips: readonly Clip[],
-	written: GltfExport,
+	written: Pick<GltfExport, 'clips' | 'bytes'>,
 	bounds: Bounds = DEFAULT_BOUNDS,
 ): Promise<Verified> {
 	const document = await new WebIO().readBinary(written.bytes);

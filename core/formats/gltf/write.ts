@@ -5,12 +5,15 @@ import {
 	WebIO,
 	type Animation,
 	type Buffer,
+	type Camera,
 	type Material,
 	type Mesh as GltfMesh,
 	type Node as GltfNode,
+	type Primitive,
 } from '@gltf-transform/core';
 import { compileClip, type CompiledClip } from '../../clip/compile';
 import {
+	channelLabel,
 	partsInTree,
 	type Clip,
 	type Cue,
@@ -19,7 +22,7 @@ import {
 	type Property,
 	type Space,
 } from '../../document/types';
-import { meshOf, type Mesh } from '../../drawing/mesh';
+import { meshOf, strokeColour, strokeMeshOf, type Mesh } from '../../drawing/mesh';
 import { bake, fit } from '../../fit/fit';
 import { measure } from '../../fit/measure';
 import { samplerBytes, type Interpolation, type Sampler } from '../../fit/sampler';
@@ -71,6 +74,8 @@ export interface ClipReport {
 export interface GltfExport {
 	bytes: Uint8Array;
 	clips: ClipReport[];
+	/** Parts that the file draws plainer than they are, in words. */
+	plainer: string[];
 }
 
 /** Names made unique by a number, since readers find nodes by name. */
@@ -105,6 +110,9 @@ function colourFactor(colour: string, opacity: number): [number, number, number,
 	return [r, g, b, opacity];
 }
 
+/** Metres: what comes nearer than this, glTF's readers may leave out. */
+const CAMERA_NEAR = 0.01;
+
 /** A mesh in metres with y up; where an axis is mirrored, faces keep their outside. */
 function meshInMetres(mesh: Mesh, space: Space): Mesh {
 	if (space === 'world') return mesh;
@@ -114,7 +122,7 @@ function meshInMetres(mesh: Mesh, space: Space): Mesh {
 	const indices = mesh.indices.slice();
 	for (let i = 0; i < indices.length; i += 3)
 		[indices[i + 1], indices[i + 2]] = [indices[i + 2], indices[i + 1]];
-	return { positions, normals, indices };
+	return { ...mesh, positions, normals, indices };
 }
 
 class Writer {
@@ -149,44 +157,72 @@ class Writer {
 			if (part.parent === null) scene.addChild(node);
 			else this.nodes.get(part.parent)!.addChild(node);
 			if (!part.visible || (part.parent !== null && hidden.has(part.parent))) hidden.add(part.id);
-			const mesh = withDrawings && !hidden.has(part.id) ? meshOf(part.drawing, space) : null;
-			if (mesh) node.setMesh(this.mesh(part, meshInMetres(mesh, space)));
+			if (part.drawing.kind === 'camera') node.setCamera(this.camera(part, part.drawing.fieldOfView));
+			if (withDrawings && !hidden.has(part.id)) node.setMesh(this.mesh(part, space));
 		}
 	}
 
-	private mesh(part: Part, mesh: Mesh): GltfMesh {
+	private camera(part: Part, degrees: number): Camera {
+		return this.document
+			.createCamera(this.nodeNames.get(part.id))
+			.setType('perspective')
+			.setYFov((degrees * Math.PI) / 180)
+			.setZNear(CAMERA_NEAR);
+	}
+
+	/** What a part looks like: its body and the line about it. */
+	private mesh({ drawing, colour, rest, id }: Part, space: Space): GltfMesh | null {
+		const body = meshOf(drawing, space);
+		const stroke = strokeMeshOf(drawing, space);
+		if (!body && !stroke) return null;
+		const mesh = this.document.createMesh(this.nodeNames.get(id));
+		const add = (surface: Mesh, hex: string) =>
+			mesh.addPrimitive(
+				this.primitive(meshInMetres(surface, space)).setMaterial(this.material(hex, rest.opacity)),
+			);
+		if (body) add(body, colour);
+		if (stroke) add(stroke, strokeColour({ drawing, colour }));
+		return mesh;
+	}
+
+	private primitive({ positions, normals, indices, shades }: Mesh): Primitive {
 		const vectors = (array: Float32Array) =>
 			this.document
 				.createAccessor()
 				.setType('VEC3')
 				.setArray(array as Float32Array<ArrayBuffer>)
 				.setBuffer(this.buffer);
-		const small = mesh.positions.length / 3 < 65_535;
-		const indices = this.document
-			.createAccessor()
-			.setType('SCALAR')
-			.setArray(small ? Uint16Array.from(mesh.indices) : (mesh.indices as Uint32Array<ArrayBuffer>))
-			.setBuffer(this.buffer);
+		const small = positions.length / 3 < 65_535;
 		const primitive = this.document
 			.createPrimitive()
-			.setAttribute('POSITION', vectors(mesh.positions))
-			.setAttribute('NORMAL', vectors(mesh.normals))
-			.setIndices(indices)
-			.setMaterial(this.material(part));
-		return this.document.createMesh(this.nodeNames.get(part.id)).addPrimitive(primitive);
+			.setAttribute('POSITION', vectors(positions))
+			.setAttribute('NORMAL', vectors(normals))
+			.setIndices(
+				this.document
+					.createAccessor()
+					.setType('SCALAR')
+					.setArray(small ? Uint16Array.from(indices) : (indices as Uint32Array<ArrayBuffer>))
+					.setBuffer(this.buffer),
+			);
+		if (shades)
+			primitive.setAttribute(
+				'COLOR_0',
+				vectors(Float32Array.from(positions, (_, i) => shades[Math.floor(i / 3)])),
+			);
+		return primitive;
 	}
 
-	private material(part: Part): Material {
-		const key = `${part.colour}/${part.rest.opacity}`;
+	private material(colour: string, opacity: number): Material {
+		const key = `${colour}/${opacity}`;
 		const known = this.materials.get(key);
 		if (known) return known;
 		const material = this.document
-			.createMaterial(part.colour)
-			.setBaseColorFactor(colourFactor(part.colour, part.rest.opacity))
+			.createMaterial(colour)
+			.setBaseColorFactor(colourFactor(colour, opacity))
 			.setMetallicFactor(0)
 			.setRoughnessFactor(0.9)
 			.setDoubleSided(true);
-		if (part.rest.opacity < 1) material.setAlphaMode('BLEND');
+		if (opacity < 1) material.setAlphaMode('BLEND');
 		this.materials.set(key, material);
 		return material;
 	}
@@ -264,16 +300,28 @@ function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>):
 	return { hillock: { loop: { mode, count, pause: ticksToSeconds(pause) }, accumulates, cues } };
 }
 
-/** Properties that glTF's core cannot animate. */
-const NOT_IN_CORE = new Set<Property>(['opacity', 'visible', 'colour']);
+/** glTF's core animates what moves a node; morph weights need their mesh, which is not in the file. */
+const IN_CORE: readonly Property[] = ['translation', 'rotation', 'orientation', 'scale'];
 
 function notCarried(doc: Doc, { channels, vectors, formulas }: CompiledClip): string[] {
 	const moved = [...channels, ...vectors].map(({ channel }) => channel);
 	return [...moved, ...formulas.order.map(({ formula }) => formula)]
-		.filter(({ property }) => NOT_IN_CORE.has(property))
-		.map(
-			({ part, property }) => `${doc.parts[part].name} / ${property}: glTF's core animates no ${property}`,
+		.filter(({ property }) => !IN_CORE.includes(property))
+		.map(({ part, property, component }) =>
+			property === 'weight'
+				? `${doc.parts[part].name} / ${channelLabel(property, component)}: its model is not in the file`
+				: `${doc.parts[part].name} / ${channelLabel(property, component)}: glTF's core animates no such thing`,
 		);
+}
+
+/** What of the parts themselves a file of plain meshes does not have. */
+function plainerParts(tree: readonly Part[]): string[] {
+	return tree.flatMap(({ name, drawing }) => {
+		if (drawing.kind === 'model') return [`${name}: its model is a box of the same size`];
+		return drawing.kind === 'image' || drawing.kind === 'label'
+			? [`${name}: its ${drawing.kind} is a plain card`]
+			: [];
+	});
 }
 
 /** The sampler of a path within its bound: exact where the motion allows, else the smallest fit. */
@@ -357,5 +405,9 @@ export async function writeGltf(
 			})),
 		});
 	}
-	return { bytes: await new WebIO().writeBinary(writer.document), clips: reports };
+	return {
+		bytes: await new WebIO().writeBinary(writer.document),
+		clips: reports,
+		plainer: options.curvesOnly ? [] : plainerParts(tree),
+	};
 }

@@ -1,0 +1,102 @@
+/**
+ * `*.hillock.zip`: a project file with what it refers to, each named by the SHA-256 of its content. Whoever reads one
+ * has to see that contents and names agree.
+ */
+import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { assetsOf } from '../../document/assets';
+import type { Doc } from '../../document/types';
+import { fail, ok, type Result } from '../../result';
+import { MAX_FILE_LENGTH, readProjectFile, writeProjectFile } from './file';
+
+export interface PackedFile {
+	/** SHA-256 of the content, in hexadecimal. */
+	id: string;
+	content: Uint8Array;
+}
+
+export interface Pack {
+	doc: Doc;
+	files: PackedFile[];
+	/** Ids of what the project refers to and the pack has not. */
+	missing: string[];
+}
+
+const PROJECT = 'project.hillock.json';
+const FOLDER = 'assets/';
+/** Bytes of all that a pack may unfold to. */
+const MOST_BYTES = 320 * 1024 * 1024;
+const MOST_FILES = 2000;
+/** The time of every file: the same project makes the same bytes. */
+const EPOCH = new Date(1980, 0, 1);
+
+/** Endings of media types, so that the files of a pack open by themselves. */
+const ENDINGS: Readonly<Record<string, string>> = {
+	'image/png': '.png',
+	'image/jpeg': '.jpg',
+	'image/webp': '.webp',
+	'image/svg+xml': '.svg',
+	'video/mp4': '.mp4',
+	'video/webm': '.webm',
+	'audio/wav': '.wav',
+	'audio/ogg': '.ogg',
+	'audio/flac': '.flac',
+	'audio/mpeg': '.mp3',
+	'model/gltf-binary': '.glb',
+	'model/gltf+json': '.gltf',
+};
+
+/** What a file of a media type is called beside its project. */
+export function assetFileName(id: string, mediaType: string): string {
+	return id + (ENDINGS[mediaType] ?? '');
+}
+
+export function isPack(bytes: Uint8Array): boolean {
+	return bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;
+}
+
+export function writePack(doc: Doc, files: readonly (PackedFile & { mediaType: string })[]): Uint8Array {
+	const entries: Zippable = {
+		[PROJECT]: [strToU8(writeProjectFile(doc)), { level: 6, mtime: EPOCH }],
+	};
+	for (const { id, mediaType, content } of [...files].sort((a, b) => (a.id < b.id ? -1 : 1)))
+		// Pictures and films are packed already.
+		entries[FOLDER + assetFileName(id, mediaType)] = [content, { level: 0, mtime: EPOCH }];
+	return zipSync(entries);
+}
+
+/** Reads a pack; names of files are not trusted to be paths, and nothing unfolds beyond a limit. */
+export function readPack(bytes: Uint8Array): Result<Pack> {
+	let total = 0;
+	let count = 0;
+	let tooMuch = false;
+	let entries: Record<string, Uint8Array>;
+	try {
+		entries = unzipSync(bytes, {
+			filter: ({ name, originalSize }) => {
+				if (name !== PROJECT && !/^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/.test(name)) return false;
+				total += originalSize;
+				tooMuch ||=
+					total > MOST_BYTES || ++count > MOST_FILES || (name === PROJECT && originalSize > MAX_FILE_LENGTH);
+				return !tooMuch;
+			},
+		});
+	} catch (error) {
+		return fail(
+			'',
+			`This zip file cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+		);
+	}
+	if (tooMuch)
+		return fail('', `The zip file holds more than ${MOST_BYTES / 1024 / 1024} MB or ${MOST_FILES} files.`);
+	const project = entries[PROJECT];
+	if (!project) return fail('', `There is no ${PROJECT} in this zip file.`);
+	const read = readProjectFile(strFromU8(project));
+	if (!read.ok) return read;
+	const wanted = assetsOf(read.value);
+	const files = Object.entries(entries).flatMap(([name, content]) => {
+		const id = name.slice(FOLDER.length, FOLDER.length + 64);
+		return name !== PROJECT && wanted.has(id) ? [{ id, content }] : [];
+	});
+	const found = new Set(files.map(({ id }) => id));
+	return ok({ doc: read.value, files, missing: [...wanted].filter((id) => !found.has(id)) });
+}
