@@ -15,7 +15,8 @@ export default {
 				'img-src': ['self', 'data:', 'blob:'],
 				'media-src': ['self', 'blob:'],
 				'font-src': ['self'],
-				'connect-src': ['self'],
+				// Pictures inside a model are read from blobs.
+				'connect-src': ['self', 'blob:'],
 				'worker-src': ['self', 'blob:'],
 				'object-src': ['none'],
 				'base-uri': ['self'],

@@ -48,8 +48,9 @@
 	}
 	async function importFiles(files: FileList | null | undefined) {
 		for (const file of files ?? []) {
-			if (file.size > 32 * 1024 * 1024) {
-				toast.error(`${file.name} is too large`, { description: 'A project file may have 32 MB at most.' });
+			const most = /\.zip$/i.test(file.name) ? 256 : 32;
+			if (file.size > most * 1024 * 1024) {
+				toast.error(`${file.name} is too large`, { description: `It may have ${most} MB at most.` });
 				continue;
 			}
 			busy = `Reading ${file.name}`;
@@ -123,7 +124,7 @@
 			bind:this={fileInput}
 			type="file"
 			class="hidden"
-			accept=".json,.glb,.gltf,application/json,model/gltf-binary"
+			accept=".json,.zip,.glb,.gltf,application/json,application/zip,model/gltf-binary"
 			aria-label="project file"
 			onchange={(event) => {
 				void importFiles(event.currentTarget.files).then(() => (fileInput.value = ''));

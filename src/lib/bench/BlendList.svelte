@@ -2,7 +2,7 @@
 	import { measureBlend } from '$core/blend/stored';
 	import { putBlend, removeBlend } from '$core/document/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
-	import { unitOf } from '$lib/lanes/units';
+	import { unitOf } from '$core/document/units';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';

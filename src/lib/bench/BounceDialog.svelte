@@ -1,6 +1,5 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { Dialog } from 'bits-ui';
 	import { bounceTicks, buildBounce, type BounceSettings } from '$core/clip/bounce-builder';
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
@@ -13,6 +12,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';
+	import Sheet from '$lib/ui/Sheet.svelte';
 
 	let {
 		open = $bindable(false),
@@ -106,61 +106,53 @@
 	</label>
 {/snippet}
 
-<Dialog.Root bind:open>
-	<Dialog.Portal>
-		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content
-			class="fixed left-1/2 top-1/2 z-50 max-h-[94vh] w-[640px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
-		>
-			<Dialog.Title class="text-base font-bold">Drop {part.name}</Dialog.Title>
-			<Dialog.Description class="text-muted"
-				>A body let go at the playhead: exact arcs under one gravity, each lower and shorter than the one
-				before.</Dialog.Description
-			>
-			<svg
-				viewBox="0 0 {SIZE.width} {SIZE.height}"
-				class="my-3 block w-full rounded-md border border-rule bg-sheet"
-				role="img"
-				aria-label="height over time"
-			>
-				<path d={profile.area} fill="var(--lake)" opacity="0.22" />
-				<path d={profile.line} fill="none" stroke="var(--lake)" stroke-width="2" />
-			</svg>
-			<div class="grid grid-cols-2 gap-x-8 gap-y-1.5">
-				{@render field('height', 'height', { unit, min: 0.001, max: 1e6, step: world ? 0.05 : 5 })}
-				{@render field('ground at y', 'ground', { unit, step: world ? 0.05 : 5 })}
-				{@render field('first fall', 'fallFrames', { unit: ' f', digits: 0, min: 1, max: 600 })}
-				<p class="flex items-center justify-between gap-2 text-muted">
-					<span>gravity {writeNumber(gravity, 2)}{unit}/s²</span>
-					{#if world}<button type="button" class="btn !min-h-[24px]" onclick={earth}>as on Earth</button>{/if}
-				</p>
-				{@render field('speed kept at a contact', 'restitution', {
-					unit: ' %',
-					digits: 0,
-					min: 1,
-					max: 99,
-					percent: true,
-				})}
-				{@render field('rebounds', 'bounces', { digits: 0, min: 0, max: 20 })}
-				{@render field('frames on the ground', 'contactFrames', { unit: ' f', digits: 0, min: 0, max: 30 })}
-				{@render field('flattens by', 'squash', { unit: ' %', digits: 0, min: 0, max: 90, percent: true })}
-				{@render field('travels in the first fall', 'travel', { unit, step: world ? 0.05 : 5 })}
-				{@render field('travel kept at a contact', 'travelKept', {
-					unit: ' %',
-					digits: 0,
-					min: 0,
-					max: 100,
-					percent: true,
-				})}
-				{@render field('slides on for', 'lingerFrames', { unit: ' f', digits: 0, min: 0, max: 300 })}
-				<p class="flex items-center text-muted">
-					{writeNumber(ticksToFrame(ticks, session.frameRate), 0)} frames in all
-				</p>
-			</div>
-			<div class="mt-4 flex justify-end gap-2">
-				<Dialog.Close class="btn">Cancel</Dialog.Close>
-				<button type="button" class="btn btn-main" onclick={make}>Make keys</button>
-			</div>
-		</Dialog.Content>
-	</Dialog.Portal>
-</Dialog.Root>
+<Sheet
+	bind:open
+	title="Drop {part.name}"
+	about="A body let go at the playhead: exact arcs under one gravity, each lower and shorter than the one before."
+	width="w-[640px]"
+>
+	<svg
+		viewBox="0 0 {SIZE.width} {SIZE.height}"
+		class="my-3 block w-full rounded-md border border-rule bg-sheet"
+		role="img"
+		aria-label="height over time"
+	>
+		<path d={profile.area} fill="var(--lake)" opacity="0.22" />
+		<path d={profile.line} fill="none" stroke="var(--lake)" stroke-width="2" />
+	</svg>
+	<div class="grid grid-cols-2 gap-x-8 gap-y-1.5">
+		{@render field('height', 'height', { unit, min: 0.001, max: 1e6, step: world ? 0.05 : 5 })}
+		{@render field('ground at y', 'ground', { unit, step: world ? 0.05 : 5 })}
+		{@render field('first fall', 'fallFrames', { unit: ' f', digits: 0, min: 1, max: 600 })}
+		<p class="flex items-center justify-between gap-2 text-muted">
+			<span>gravity {writeNumber(gravity, 2)}{unit}/s²</span>
+			{#if world}<button type="button" class="btn !min-h-[24px]" onclick={earth}>as on Earth</button>{/if}
+		</p>
+		{@render field('speed kept at a contact', 'restitution', {
+			unit: ' %',
+			digits: 0,
+			min: 1,
+			max: 99,
+			percent: true,
+		})}
+		{@render field('rebounds', 'bounces', { digits: 0, min: 0, max: 20 })}
+		{@render field('frames on the ground', 'contactFrames', { unit: ' f', digits: 0, min: 0, max: 30 })}
+		{@render field('flattens by', 'squash', { unit: ' %', digits: 0, min: 0, max: 90, percent: true })}
+		{@render field('travels in the first fall', 'travel', { unit, step: world ? 0.05 : 5 })}
+		{@render field('travel kept at a contact', 'travelKept', {
+			unit: ' %',
+			digits: 0,
+			min: 0,
+			max: 100,
+			percent: true,
+		})}
+		{@render field('slides on for', 'lingerFrames', { unit: ' f', digits: 0, min: 0, max: 300 })}
+		<p class="flex items-center text-muted">
+			{writeNumber(ticksToFrame(ticks, session.frameRate), 0)} frames in all
+		</p>
+	</div>
+	{#snippet actions()}
+		<button type="button" class="btn btn-main" onclick={make}>Make keys</button>
+	{/snippet}
+</Sheet>

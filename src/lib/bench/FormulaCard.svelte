@@ -9,11 +9,10 @@
 		setFormulaInput,
 		whyRefused,
 	} from '$core/document/edits/formulas';
+	import { numbersOf } from '$core/document/rest';
 	import {
 		channelLabel,
-		componentsOf,
 		isVector,
-		PROPERTIES,
 		type Component,
 		type FormulaInput,
 		type Property,
@@ -42,12 +41,12 @@
 	const choices = $derived(
 		session.tree.map(({ part: owner }) => ({
 			part: owner,
-			numbers: PROPERTIES.filter((property) => !isVector(property)).flatMap((property) =>
-				componentsOf(property).map((component) => ({
+			numbers: numbersOf(owner)
+				.filter(({ property }) => !isVector(property))
+				.map(({ property, component }) => ({
 					value: [owner.id, property, component].join('/'),
 					label: channelLabel(property, component),
 				})),
-			),
 		})),
 	);
 

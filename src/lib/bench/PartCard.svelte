@@ -2,36 +2,18 @@
 	import Copy from '@lucide/svelte/icons/copy';
 	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
-	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { autoKey, insertKey, keyRestPose, removeKeys, setValue } from '$core/document/edits/keys';
-	import {
-		restFromPose,
-		setRest,
-		setRestComponent,
-		updatePart,
-		withDescendants,
-	} from '$core/document/edits/parts';
-	import {
-		channelLabel,
-		AXES,
-		channelId,
-		channelsOfClip,
-		componentsOf,
-		formulaId,
-		restValue,
-		type Component,
-		type Vec3,
-	} from '$core/document/types';
+	import { keyRestPose } from '$core/document/edits/keys';
+	import { restFromPose, updatePart, withDescendants } from '$core/document/edits/parts';
+	import { channelsOfClip, type Component, type Property } from '$core/document/types';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
-	import { meshOf } from '$core/drawing/mesh';
 	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';
-	import { stepOf, unitOf } from '$lib/lanes/units';
-	import { getsKey } from '$lib/stage/move-part';
-	import NumberField from '$lib/ui/NumberField.svelte';
 	import BounceDialog from './BounceDialog.svelte';
+	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
+	import { rowsOf } from './part-numbers';
+	import PropertyRow from './PropertyRow.svelte';
 
 	const session = useSession();
 	const part = $derived(session.part!);
@@ -41,50 +23,9 @@
 		const own = withDescendants(session.doc, part.id);
 		return session.tree.filter((entry) => !own.has(entry.part.id));
 	});
-	const ROWS = ['translation', 'rotation', 'scale', 'opacity'] as const;
-	type RowProperty = (typeof ROWS)[number];
-
-	function channelOf(property: RowProperty, component: Component) {
-		return session.clip
-			? session.doc.channels[channelId(session.clip.id, part.id, property, component)]
-			: undefined;
-	}
-	function isComputed(property: RowProperty, component: Component): boolean {
-		const { clip, doc } = session;
-		return clip !== null && doc.formulas[formulaId(clip.id, part.id, property, component)] !== undefined;
-	}
-	function now(property: RowProperty, component: Component): number {
+	function now(property: Property, component: Component): number {
 		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
 		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
-	}
-	function set(property: RowProperty, component: Component, value: number) {
-		const channel = channelOf(property, component);
-		const label = `Set ${part.name} ${channelLabel(property, component)}`;
-		const clip = session.clip;
-		const address = clip && { clip: clip.id, part: part.id, property, component };
-		if (address && (channel || getsKey(session.doc, { ...session.keying, ...address, t: time }, channel))) {
-			session.edit(label, (doc) => autoKey(doc, address, time, value, restValue(part, property, component)));
-		} else if (property === 'opacity')
-			session.edit(label, (doc) => setRest(doc, part.id, { opacity: value }));
-		else
-			session.edit(label, (doc) =>
-				setRestComponent(doc, part.id, property, AXES.indexOf(component as 'x'), value),
-			);
-	}
-	function toggleKey(property: RowProperty, component: Component) {
-		const clip = session.clip;
-		if (!clip) return;
-		const id = channelId(clip.id, part.id, property, component);
-		const channel = session.doc.channels[id];
-		if (channel && indexAt(channel.keys, time) >= 0) {
-			session.edit('Delete key', (doc) => removeKeys(doc, new Map([[id, new Set([time])]])));
-			return;
-		}
-		const address = { clip: clip.id, part: part.id, property, component };
-		session.edit('Set key', (doc) =>
-			doc.channels[id] ? insertKey(doc, id, time) : setValue(doc, address, time, now(property, component)),
-		);
-		session.channelId = id;
 	}
 	const moves = $derived(
 		session.clip !== null &&
@@ -97,31 +38,6 @@
 
 	/** How a part is kept in its place when it gets another parent. */
 	let keeps = $state<Keeping>('now');
-	let wrongPath = $state<string | null>(null);
-	$effect(() => {
-		void part.id;
-		wrongPath = null;
-	});
-	/** Takes a path that draws something; what does not is told, and nothing changes. */
-	function setPath(d: string) {
-		const { drawing, id } = part;
-		if (drawing.kind !== 'path') return;
-		const next = { ...drawing, d: d.trim() };
-		try {
-			const mesh = meshOf(next, space);
-			wrongPath = mesh && mesh.positions.length > 0 ? null : 'This path encloses nothing.';
-		} catch (error) {
-			wrongPath = error instanceof Error ? error.message : String(error);
-		}
-		if (wrongPath === null) session.edit('Change path', (doc) => updatePart(doc, id, { drawing: next }));
-	}
-	function resize(axis: number, value: number) {
-		const { drawing } = part;
-		if (!('size' in drawing)) return;
-		const size: Vec3 = [...drawing.size];
-		size[axis] = value;
-		session.edit('Change size', (doc) => updatePart(doc, part.id, { drawing: { ...drawing, size } }));
-	}
 </script>
 
 <div class="flex flex-col gap-2">
@@ -172,45 +88,8 @@
 	</div>
 	<table class="w-full border-separate border-spacing-y-0.5">
 		<tbody>
-			{#each ROWS as property (property)}
-				<tr>
-					<th scope="row" class="w-[84px] text-left font-normal text-muted">{property}</th>
-					{#each componentsOf(property) as component (component)}
-						{@const channel = channelOf(property, component)}
-						{@const computed = isComputed(property, component)}
-						{@const keyed = channel !== undefined && indexAt(channel.keys, time) >= 0}
-						<td class="pr-2">
-							<span class="flex items-center gap-1">
-								<span class="w-3 text-xs text-muted">{component === 'value' ? '' : component}</span>
-								<NumberField
-									label="{part.name} {channelLabel(property, component)}"
-									value={now(property, component)}
-									unit={unitOf(property, space)}
-									step={stepOf(property, space)}
-									min={property === 'opacity' ? 0 : undefined}
-									max={property === 'opacity' ? 1 : undefined}
-									digits={2}
-									disabled={computed}
-									class="w-full min-w-0 {channel ? 'font-semibold' : ''}"
-									oncommit={(v) => set(property, component, v)}
-								/>
-								<button
-									type="button"
-									class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed
-										? 'border-lake bg-lake'
-										: channel
-											? 'border-lake'
-											: 'border-rule'}"
-									aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}"
-									aria-pressed={keyed}
-									disabled={computed}
-									title={computed ? 'Computed by a formula' : undefined}
-									onclick={() => toggleKey(property, component)}
-								></button>
-							</span>
-						</td>
-					{/each}
-				</tr>
+			{#each rowsOf(part) as { head, numbers } (head + numbers[0].component)}
+				<PropertyRow {part} {head} {numbers} />
 			{/each}
 		</tbody>
 	</table>
@@ -238,55 +117,8 @@
 				<option value="no">not</option>
 			</select>
 		</label>
-		{#if 'size' in part.drawing}
-			{@const size = part.drawing.size}
-			<span class="flex items-center gap-1">
-				<span class="text-muted">{part.drawing.kind}</span>
-				{#each ['width', 'height', 'depth'] as name, axis (name)}
-					<NumberField
-						label={name}
-						value={size[axis]}
-						min={0}
-						max={1e6}
-						digits={2}
-						step={stepOf('translation', space)}
-						class="w-[58px]"
-						oncommit={(v) => resize(axis, v)}
-					/>
-				{/each}
-			</span>
-		{/if}
-		{#if part.drawing.kind === 'path'}
-			{@const drawing = part.drawing}
-			<label class="flex min-w-0 flex-1 items-center gap-1.5">
-				<span class="text-muted">SVG path</span>
-				<input
-					class="field min-w-[120px] flex-1 font-mono text-xs {wrongPath ? '!border-rust' : ''}"
-					aria-label="SVG path of the part"
-					aria-invalid={wrongPath !== null}
-					maxlength="20000"
-					value={drawing.d}
-					onchange={(event) => setPath(event.currentTarget.value)}
-				/>
-			</label>
-			{#if wrongPath}<p class="w-full text-rust">{wrongPath}</p>{/if}
-		{/if}
-		{#if part.drawing.kind === 'label'}
-			{@const drawing = part.drawing}
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">text</span>
-				<input
-					class="field"
-					maxlength="400"
-					value={drawing.text}
-					onchange={(event) =>
-						session.edit('Change text', (doc) =>
-							updatePart(doc, part.id, { drawing: { ...drawing, text: event.currentTarget.value } }),
-						)}
-				/>
-			</label>
-		{/if}
 	</div>
+	<LookRow {part} />
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">
 		<button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button>

@@ -21,7 +21,8 @@
 	} from '$core/document/edits/keys';
 	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import { HUES, stepOf, unitOf } from '$lib/lanes/units';
+	import { unitOf } from '$core/document/units';
+	import { HUES, stepOf } from '$lib/lanes/units';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';

@@ -1,24 +1,17 @@
 <script lang="ts">
-	import { Dialog } from 'bits-ui';
 	import Trash from '@lucide/svelte/icons/trash';
 	import { toast } from 'svelte-sonner';
 	import type { Shape } from '$core/curve/types';
 	import { addTween, valueAt, type Tween } from '$core/document/edits/tween';
-	import {
-		channelId,
-		channelLabel,
-		componentsOf,
-		kindOf,
-		PROPERTIES,
-		type Component,
-		type Property,
-	} from '$core/document/types';
+	import { numbersOf } from '$core/document/rest';
+	import { channelId, channelLabel, kindOf, type Component, type Property } from '$core/document/types';
 	import { cssEasing, readCssEasing } from '$core/easing/css';
 	import { frameToTicks, MAX_CLIP_TICKS, secondsToTicks, ticksToFrame } from '$core/time';
-	import { unitOf } from '$lib/lanes/units';
+	import { unitOf } from '$core/document/units';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { SHAPE_SHEET } from './shapes';
+	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** Motions in the order in which code tells them; several at once; ordinary keys come out. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
@@ -40,12 +33,15 @@
 	}
 	let rows = $state<Row[]>([]);
 
-	const NUMBERS = PROPERTIES.filter((property) => kindOf(property) === 'number').flatMap((property) =>
-		componentsOf(property).map((component) => ({
-			value: `${property}/${component}`,
-			label: channelLabel(property, component),
-		})),
-	);
+	function choicesOf(part: string) {
+		const owner = session.doc.parts[part];
+		return (owner ? numbersOf(owner) : [])
+			.filter(({ property }) => kindOf(property) === 'number')
+			.map(({ property, component }) => ({
+				value: `${property}/${component}`,
+				label: channelLabel(property, component),
+			}));
+	}
 	const EASINGS = SHAPE_SHEET.flatMap((choice) => {
 		const css = cssEasing(choice.shape);
 		return [{ name: choice.name, shape: choice.shape, css }];
@@ -135,162 +131,156 @@
 	}
 </script>
 
-<Dialog.Root bind:open>
-	<Dialog.Portal>
-		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content
-			class="fixed left-1/2 top-1/2 z-50 max-h-[94vh] w-[1040px] max-w-[98vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
-		>
-			<Dialog.Title class="text-base font-bold">Write motions</Dialog.Title>
-			<Dialog.Description class="text-muted"
-				>What moves, from where, to or by how much, when, how long, how. Each becomes two ordinary keys.</Dialog.Description
-			>
-			<table class="mt-3 w-full border-separate border-spacing-x-1 border-spacing-y-1">
-				<thead class="text-left text-muted">
-					<tr>
-						{#each ['part', 'property', 'from', '', 'value', 'start', 'delay', 'lasts', '', 'easing', ''] as head, i (i)}
-							<th class="font-normal">{head}</th>
-						{/each}
-					</tr>
-				</thead>
-				<tbody>
-					{#each rows as row, i (i)}
-						{@const unit = unitOf(row.what.split('/')[0] as Property, session.doc.project.space)}
-						<tr>
-							<td>
-								<select class="field w-[136px]" aria-label="part" bind:value={row.part}>
-									{#each session.tree as { part } (part.id)}<option value={part.id}>{part.name}</option
-										>{/each}
-								</select>
-							</td>
-							<td>
-								<select class="field w-[120px]" aria-label="property" bind:value={row.what}>
-									{#each NUMBERS as choice (choice.value)}<option value={choice.value}>{choice.label}</option
-										>{/each}
-								</select>
-							</td>
-							<td>
-								<span class="flex gap-1">
-									<select
-										class="field w-[64px]"
-										aria-label="from"
-										value={row.from === null ? 'now' : 'value'}
-										onchange={(event) => (row.from = event.currentTarget.value === 'now' ? null : nowOf(row))}
-									>
-										<option value="now">now</option>
-										<option value="value">at</option>
-									</select>
-									{#if row.from !== null}
-										<NumberField
-											label="from value"
-											value={row.from}
-											{unit}
-											class="w-[68px]"
-											oncommit={(v) => (row.from = v)}
-										/>
-									{/if}
-								</span>
-							</td>
-							<td>
-								<select
-									class="field w-[54px]"
-									aria-label="to or by"
-									value={row.relative ? 'by' : 'to'}
-									onchange={(event) => (row.relative = event.currentTarget.value === 'by')}
-								>
-									<option value="to">to</option>
-									<option value="by">by</option>
-								</select>
-							</td>
-							<td
-								><NumberField
-									label="to value"
-									value={row.to}
+<Sheet
+	bind:open
+	title="Write motions"
+	about="What moves, from where, to or by how much, when, how long, how. Each becomes two ordinary keys."
+	width="w-[1040px]"
+>
+	<table class="mt-3 w-full border-separate border-spacing-x-1 border-spacing-y-1">
+		<thead class="text-left text-muted">
+			<tr>
+				{#each ['part', 'property', 'from', '', 'value', 'start', 'delay', 'lasts', '', 'easing', ''] as head, i (i)}
+					<th class="font-normal">{head}</th>
+				{/each}
+			</tr>
+		</thead>
+		<tbody>
+			{#each rows as row, i (i)}
+				{@const unit = unitOf(row.what.split('/')[0] as Property, session.doc.project.space)}
+				<tr>
+					<td>
+						<select class="field w-[136px]" aria-label="part" bind:value={row.part}>
+							{#each session.tree as { part } (part.id)}<option value={part.id}>{part.name}</option>{/each}
+						</select>
+					</td>
+					<td>
+						<select class="field w-[120px]" aria-label="property" bind:value={row.what}>
+							{#each choicesOf(row.part) as choice (choice.value)}<option value={choice.value}
+									>{choice.label}</option
+								>{/each}
+						</select>
+					</td>
+					<td>
+						<span class="flex gap-1">
+							<select
+								class="field w-[64px]"
+								aria-label="from"
+								value={row.from === null ? 'now' : 'value'}
+								onchange={(event) => (row.from = event.currentTarget.value === 'now' ? null : nowOf(row))}
+							>
+								<option value="now">now</option>
+								<option value="value">at</option>
+							</select>
+							{#if row.from !== null}
+								<NumberField
+									label="from value"
+									value={row.from}
 									{unit}
-									step={0.05}
-									class="w-[76px]"
-									oncommit={(v) => (row.to = v)}
-								/></td
-							>
-							<td
-								><NumberField
-									label="start frame"
-									value={row.start}
-									unit=" f"
-									digits={1}
-									min={0}
-									class="w-[60px]"
-									oncommit={(v) => (row.start = v)}
-								/></td
-							>
-							<td
-								><NumberField
-									label="delay in frames"
-									value={row.delay}
-									unit=" f"
-									digits={1}
-									min={0}
-									class="w-[56px]"
-									oncommit={(v) => (row.delay = v)}
-								/></td
-							>
-							<td
-								><NumberField
-									label="duration"
-									value={row.duration}
-									digits={3}
-									min={0}
-									class="w-[64px]"
-									oncommit={(v) => (row.duration = v)}
-								/></td
-							>
-							<td>
-								<select class="field w-[82px]" aria-label="unit of the duration" bind:value={row.unit}>
-									<option value="frames">frames</option>
-									<option value="seconds">seconds</option>
-									<option value="ms">ms</option>
-								</select>
-							</td>
-							<td>
-								<input
-									class="field w-[150px] aria-invalid:border-rust"
-									aria-label="easing"
-									list="tween-easings"
-									aria-invalid={shapeOf(row) === null}
-									bind:value={row.easing}
+									class="w-[68px]"
+									oncommit={(v) => (row.from = v)}
 								/>
-							</td>
-							<td>
-								<button
-									type="button"
-									class="btn btn-square btn-plain"
-									aria-label="drop this motion"
-									disabled={rows.length === 1}
-									onclick={() => (rows = rows.filter((_, k) => k !== i))}><Trash size={14} /></button
-								>
-							</td>
-						</tr>
-						{#if wrong[i] !== ''}
-							<tr><td colspan="11"><p class="text-rust" role="alert">{wrong[i]}</p></td></tr>
-						{/if}
-					{/each}
-				</tbody>
-			</table>
-			<datalist id="tween-easings">
-				{#each EASINGS as easing (easing.name)}<option value={easing.name}>{easing.css ?? ''}</option>{/each}
-				<option value="cubic-bezier(0.2, 0.8, 0.2, 1)"></option>
-				<option value="steps(4, jump-end)"></option>
-			</datalist>
-			<div class="mt-4 flex gap-2">
-				<button type="button" class="btn" onclick={() => (rows = [...rows, { ...(rows.at(-1) ?? blank()) }])}
-					>+ one more, like the last</button
-				>
-				<span class="flex-1"></span>
-				<Dialog.Close class="btn">Cancel</Dialog.Close>
-				<button type="button" class="btn btn-main" disabled={wrong.some((text) => text !== '')} onclick={make}
-					>Make keys</button
-				>
-			</div>
-		</Dialog.Content>
-	</Dialog.Portal>
-</Dialog.Root>
+							{/if}
+						</span>
+					</td>
+					<td>
+						<select
+							class="field w-[54px]"
+							aria-label="to or by"
+							value={row.relative ? 'by' : 'to'}
+							onchange={(event) => (row.relative = event.currentTarget.value === 'by')}
+						>
+							<option value="to">to</option>
+							<option value="by">by</option>
+						</select>
+					</td>
+					<td
+						><NumberField
+							label="to value"
+							value={row.to}
+							{unit}
+							step={0.05}
+							class="w-[76px]"
+							oncommit={(v) => (row.to = v)}
+						/></td
+					>
+					<td
+						><NumberField
+							label="start frame"
+							value={row.start}
+							unit=" f"
+							digits={1}
+							min={0}
+							class="w-[60px]"
+							oncommit={(v) => (row.start = v)}
+						/></td
+					>
+					<td
+						><NumberField
+							label="delay in frames"
+							value={row.delay}
+							unit=" f"
+							digits={1}
+							min={0}
+							class="w-[56px]"
+							oncommit={(v) => (row.delay = v)}
+						/></td
+					>
+					<td
+						><NumberField
+							label="duration"
+							value={row.duration}
+							digits={3}
+							min={0}
+							class="w-[64px]"
+							oncommit={(v) => (row.duration = v)}
+						/></td
+					>
+					<td>
+						<select class="field w-[82px]" aria-label="unit of the duration" bind:value={row.unit}>
+							<option value="frames">frames</option>
+							<option value="seconds">seconds</option>
+							<option value="ms">ms</option>
+						</select>
+					</td>
+					<td>
+						<input
+							class="field w-[150px] aria-invalid:border-rust"
+							aria-label="easing"
+							list="tween-easings"
+							aria-invalid={shapeOf(row) === null}
+							bind:value={row.easing}
+						/>
+					</td>
+					<td>
+						<button
+							type="button"
+							class="btn btn-square btn-plain"
+							aria-label="drop this motion"
+							disabled={rows.length === 1}
+							onclick={() => (rows = rows.filter((_, k) => k !== i))}><Trash size={14} /></button
+						>
+					</td>
+				</tr>
+				{#if wrong[i] !== ''}
+					<tr><td colspan="11"><p class="text-rust" role="alert">{wrong[i]}</p></td></tr>
+				{/if}
+			{/each}
+		</tbody>
+	</table>
+	<datalist id="tween-easings">
+		{#each EASINGS as easing (easing.name)}<option value={easing.name}>{easing.css ?? ''}</option>{/each}
+		<option value="cubic-bezier(0.2, 0.8, 0.2, 1)"></option>
+		<option value="steps(4, jump-end)"></option>
+	</datalist>
+	{#snippet aside()}
+		<button type="button" class="btn" onclick={() => (rows = [...rows, { ...(rows.at(-1) ?? blank()) }])}
+			>+ one more, like the last</button
+		>
+	{/snippet}
+	{#snippet actions()}
+		<button type="button" class="btn btn-main" disabled={wrong.some((text) => text !== '')} onclick={make}
+			>Make keys</button
+		>
+	{/snippet}
+</Sheet>

@@ -1,16 +1,18 @@
 <script lang="ts">
-	import { Dialog } from 'bits-ui';
 	import { cuesPassed } from '$core/blend/cue-track';
 	import { putCue, removeCue } from '$core/document/edits/clips';
 	import type { Cue } from '$core/document/types';
 	import { parseJson } from '$core/formats/json';
-	import { clamp, frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import { clamp, frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
+	import Sheet from '$lib/ui/Sheet.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import type { LaneView } from './lane-view.svelte';
 
 	/** The cues of the clip on its ruler: click to change one, drag to move it. */
+	import { makeSnapper, type Snap } from './snap';
+
 	let { view, onhint }: { view: LaneView; onhint: (hint: string) => void } = $props();
 	const session = useSession();
 	const { transport } = session;
@@ -49,11 +51,11 @@
 		wasPlaying = playing;
 	});
 
-	let held: { cue: Cue; x: number; drag: Drag | null } | null = null;
+	let held: { cue: Cue; x: number; drag: Drag | null; snap: Snap } | null = null;
 	function down(event: PointerEvent, cue: Cue) {
 		if (event.button !== 0) return;
 		event.stopPropagation();
-		held = { cue, x: event.clientX, drag: null };
+		held = { cue, x: event.clientX, drag: null, snap: makeSnapper(session, view, { cue: cue.id }) };
 		(event.currentTarget as Element).setPointerCapture(event.pointerId);
 	}
 	function move(event: PointerEvent) {
@@ -62,7 +64,7 @@
 		if (!held.drag && Math.abs(dx) < 3) return;
 		held.drag ??= session.startDrag(`Move cue ${held.cue.name}`);
 		const wanted = held.cue.t + dx * view.ticksPerPixel;
-		const at = event.ctrlKey ? Math.round(wanted) : snapToFrame(wanted, rate);
+		const at = held.snap(wanted, event.ctrlKey);
 		const { cue } = held;
 		const t = clamp(at, 0, session.clip.length);
 		held.drag.update((doc) => putCue(doc, { ...cue, t }));
@@ -110,7 +112,7 @@
 	{@const late = view.x(cue.t) > view.width - 80}
 	<button
 		type="button"
-		class="absolute top-[3px] flex h-[16px] cursor-grab items-center whitespace-nowrap rounded-[2px] text-xs leading-none {late
+		class="absolute top-[3px] flex h-[16px] cursor-grab touch-none items-center whitespace-nowrap rounded-[2px] text-xs leading-none {late
 			? '-translate-x-full border-r-2 pr-1'
 			: 'border-l-2 pl-1'} {flashing.has(cue.id) ? 'font-bold' : ''}"
 		style:left="{view.x(cue.t)}px"
@@ -138,66 +140,60 @@
 	></span>
 {/each}
 
-<Dialog.Root bind:open={() => edited !== null, (value) => (edited = value ? edited : null)}>
-	<Dialog.Portal>
-		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content
-			class="fixed left-1/2 top-1/2 z-50 w-[420px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 rounded-xl border border-rule bg-paper p-5"
-		>
-			<Dialog.Title class="text-base font-bold">Cue</Dialog.Title>
-			<Dialog.Description class="text-muted"
-				>A named moment that travels with the clip: the code waits for its name, not for a number.</Dialog.Description
-			>
-			{#if edited}
-				<div class="mt-3 flex flex-col gap-2">
-					<label class="flex items-center gap-2">
-						<span class="w-16 text-muted">name</span>
-						<input
-							class="field flex-1 font-semibold"
-							maxlength="120"
-							value={edited.name}
-							oninput={(event) => {
-								if (edited) edited = { ...edited, name: event.currentTarget.value };
-							}}
-							onkeydown={(event) => {
-								if (event.key === 'Enter') save();
-							}}
-						/>
-					</label>
-					<label class="flex items-center gap-2">
-						<span class="w-16 text-muted">frame</span>
-						<NumberField
-							label="frame of the cue"
-							value={ticksToFrame(edited.t, rate)}
-							digits={2}
-							min={0}
-							max={ticksToFrame(session.clip?.length ?? 0, rate)}
-							class="w-[80px]"
-							oncommit={(v) => {
-								if (edited) edited = { ...edited, t: frameToTicks(v, rate) };
-							}}
-						/>
-					</label>
-					<label class="flex items-start gap-2">
-						<span class="w-16 pt-1 text-muted">payload</span>
-						<textarea
-							class="field min-h-[84px] flex-1 py-1 font-mono aria-invalid:border-rust"
-							rows="4"
-							spellcheck="false"
-							maxlength="10000"
-							placeholder={'JSON, for example {"loudness": 0.8}'}
-							aria-invalid={!parsed.ok}
-							bind:value={payload}></textarea>
-					</label>
-					<p class="min-h-[18px] text-rust" role="status">{parsed.ok ? '' : parsed.problems[0].message}</p>
-				</div>
-				<div class="mt-2 flex gap-2">
-					<button type="button" class="btn" onclick={remove}>Delete cue</button>
-					<span class="flex-1"></span>
-					<Dialog.Close class="btn">Cancel</Dialog.Close>
-					<button type="button" class="btn btn-main" disabled={!parsed.ok} onclick={save}>Keep</button>
-				</div>
-			{/if}
-		</Dialog.Content>
-	</Dialog.Portal>
-</Dialog.Root>
+<Sheet
+	bind:open={() => edited !== null, (value) => (edited = value ? edited : null)}
+	title="Cue"
+	about="A named moment that travels with the clip: the code waits for its name, not for a number."
+	width="w-[420px]"
+>
+	{#if edited}
+		<div class="mt-3 flex flex-col gap-2">
+			<label class="flex items-center gap-2">
+				<span class="w-16 text-muted">name</span>
+				<input
+					class="field flex-1 font-semibold"
+					maxlength="120"
+					value={edited.name}
+					oninput={(event) => {
+						if (edited) edited = { ...edited, name: event.currentTarget.value };
+					}}
+					onkeydown={(event) => {
+						if (event.key === 'Enter') save();
+					}}
+				/>
+			</label>
+			<label class="flex items-center gap-2">
+				<span class="w-16 text-muted">frame</span>
+				<NumberField
+					label="frame of the cue"
+					value={ticksToFrame(edited.t, rate)}
+					digits={2}
+					min={0}
+					max={ticksToFrame(session.clip?.length ?? 0, rate)}
+					class="w-[80px]"
+					oncommit={(v) => {
+						if (edited) edited = { ...edited, t: frameToTicks(v, rate) };
+					}}
+				/>
+			</label>
+			<label class="flex items-start gap-2">
+				<span class="w-16 pt-1 text-muted">payload</span>
+				<textarea
+					class="field min-h-[84px] flex-1 py-1 font-mono aria-invalid:border-rust"
+					rows="4"
+					spellcheck="false"
+					maxlength="10000"
+					placeholder={'JSON, for example {"loudness": 0.8}'}
+					aria-invalid={!parsed.ok}
+					bind:value={payload}></textarea>
+			</label>
+			<p class="min-h-[18px] text-rust" role="status">{parsed.ok ? '' : parsed.problems[0].message}</p>
+		</div>
+	{/if}
+	{#snippet aside()}
+		<button type="button" class="btn" onclick={remove}>Delete cue</button>
+	{/snippet}
+	{#snippet actions()}
+		<button type="button" class="btn btn-main" disabled={!parsed.ok} onclick={save}>Keep</button>
+	{/snippet}
+</Sheet>

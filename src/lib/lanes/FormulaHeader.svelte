@@ -6,7 +6,8 @@
 	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { FormulaRow } from './rows';
-	import { HUES, unitOf } from './units';
+	import { unitOf } from '$core/document/units';
+	import { HUES } from './units';
 
 	let { row, view }: { row: FormulaRow; view: LaneView } = $props();
 	const session = useSession();

@@ -20,7 +20,7 @@
 </script>
 
 <div
-	class="absolute inset-x-0 bottom-0 h-[4px] cursor-row-resize"
+	class="absolute inset-x-0 bottom-0 h-[4px] cursor-row-resize touch-none"
 	role="presentation"
 	onpointerdown={start}
 	onpointermove={move}

@@ -12,7 +12,8 @@
 	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { LaneRow } from './rows';
-	import { HUES, stepOf, unitOf } from './units';
+	import { unitOf } from '$core/document/units';
+	import { HUES, stepOf } from './units';
 
 	let { row, view }: { row: LaneRow; view: LaneView } = $props();
 	const session = useSession();

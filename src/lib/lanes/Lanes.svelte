@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { channelLabel, isVector } from '$core/document/types';
+	import { channelLabel, isVector, kindOf } from '$core/document/types';
 	import { onMount, untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
@@ -7,34 +7,30 @@
 	import { slotOf } from '$core/clip/slots';
 	import { evaluateVector } from '$core/curve/vector';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
-	import { clamp, snapToFrame, ticksToFrame } from '$core/time';
+	import { clamp, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/session/command';
 	import { hangPart } from '$lib/session/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import {
-		drawLanes,
-		handlePoints,
-		readPalette,
-		showsHandles,
-		type LaidOver,
-		type LanePicture,
-		type Palette,
-	} from './draw';
-	import { bendSpan, dragHandle, dragKeys, type Gesture, type Pointer } from './gestures';
-	import { cursorFor, hintFor, hitTest, keysWithin, type Hit } from './hit';
+	import { drawLanes } from './draw';
+	import { handlePoints, showsHandles } from './draw-keys';
+	import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer } from './gestures';
+	import { cursorFor, FINGER, hintFor, hitTest, type Area, type Hit } from './hit';
 	import FormulaHeader from './FormulaHeader.svelte';
+	import KeyGrid from './KeyGrid.svelte';
 	import LaneHeader from './LaneHeader.svelte';
 	import LanesFoot from './LanesFoot.svelte';
 	import SeamView from './SeamView.svelte';
 	import SelectionFrame from './SelectionFrame.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import PartHeader from './PartHeader.svelte';
+	import { readPalette, type LaidOver, type LanePicture, type Palette } from './picture';
 	import { frameStep, marks } from './ruler-steps';
 	import Ruler from './Ruler.svelte';
 	import { isFiltering } from './row-filter';
 	import { layoutRows, rowsWithin, type LaneRow } from './rows';
-	import { rangeOf, valueY, type ValueRange } from './scale';
+	import { rangeOf, valueAt, type ValueRange } from './scale';
+	import { makeSnapper } from './snap';
 	import { takesPart, watchPartDrags, type PartTaker } from './tree-drag';
 
 	interface Props {
@@ -55,7 +51,7 @@
 	let viewWidth = $state(780);
 	let palette = $state.raw<Palette | null>(null);
 	let guide = $state<number | null>(null);
-	let box = $state.raw<{ left: number; right: number; top: number; bottom: number } | null>(null);
+	let box = $state.raw<Area | null>(null);
 	let gesture: Gesture | null = null;
 	/** A part row is being dragged, and is over the place for parts that hang on nothing. */
 	let treeDrag = $state(false);
@@ -174,7 +170,10 @@
 					vector: (id, t, out) => evaluateVector(vectorOf(session.doc.channels[id], clip), t, out),
 					formula: (id) => formulas.get(id)?.read,
 					formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
-					range: rangeFor,
+					range: (
+						(own) => (row: LaneRow) =>
+							own[row.id] ?? rangeFor(row)
+					)(view.values),
 					context: (row) => contextOf(session.doc, row.channel),
 					keys: session.keys,
 					pickedChannel: session.channelId,
@@ -224,34 +223,7 @@
 		});
 	});
 
-	/** Marks of picked keys at most; while they are dragged nobody tabs through them. */
-	const MOST_MARKS = 200;
-	const MARKS_IN_DRAG = 12;
 	let dragging = $state(false);
-	/** Picked keys in sight, as real elements over the drawing: for the keyboard and for those who do not see it. */
-	const overlay = $derived.by(() => {
-		if (!picture) return [];
-		const marks: { id: string; t: number; left: number; top: number; label: string }[] = [];
-		for (const row of visible) {
-			if (row.kind !== 'lane') continue;
-			const picked = session.keys.get(row.id);
-			if (!picked) continue;
-			const range = picture.range(row);
-			for (const key of row.channel.keys) {
-				if (marks.length >= (dragging ? MARKS_IN_DRAG : MOST_MARKS)) return marks;
-				if (!picked.has(key.t)) continue;
-				const frame = writeNumber(ticksToFrame(key.t, session.frameRate), 1);
-				marks.push({
-					id: row.id,
-					t: key.t,
-					left: HEADER_WIDTH + view.x(key.t),
-					top: row.top + valueY(key.v, range, row.height),
-					label: `key of ${row.part.name} ${channelLabel(row.channel.property, row.channel.component)}, frame ${frame}, value ${writeNumber(key.v, 3)}`,
-				});
-			}
-		}
-		return marks;
-	});
 
 	function pointerOf(event: PointerEvent | MouseEvent): Pointer {
 		const bounds = canvas.getBoundingClientRect();
@@ -293,43 +265,22 @@
 	}
 
 	function marquee(start: Pointer): Gesture {
-		const before = start.shift ? session.keys : new Map<string, ReadonlySet<number>>();
 		const lanes = layout.rows.filter((row): row is LaneRow => row.kind === 'lane');
-		let moved = false;
-		return {
-			move(pointer) {
-				if (!moved && Math.hypot(pointer.x - start.x, pointer.y - start.y) < 4) return;
-				moved = true;
-				const area = {
-					left: Math.min(start.x, pointer.x),
-					right: Math.max(start.x, pointer.x),
-					top: Math.min(start.y, pointer.y) + scrollTop,
-					bottom: Math.max(start.y, pointer.y) + scrollTop,
-				};
-				box = area;
-				const found: Map<string, ReadonlySet<number>> = keysWithin(picture!, lanes, area);
-				for (const [id, times] of before) found.set(id, new Set([...times, ...(found.get(id) ?? [])]));
-				session.keys = found;
-			},
-			end() {
-				box = null;
-				if (!moved && !start.shift) session.keys = new Map();
-				else if (session.keys.size > 0) session.pickKeys(session.keys);
-			},
-			cancel() {
-				box = null;
-				session.keys = before;
-			},
-		};
+		return pickWithin(session, picture!, lanes, scrollTop, start, (area) => (box = area));
 	}
 
 	function gestureFor(hit: Hit, start: Pointer): Gesture {
 		const now = picture!;
 		const showGuide = (t: number | null) => (guide = t);
+		// After the keys that move have been picked: they draw nothing themselves.
+		const snapper = () => makeSnapper(session, view, { keys: session.keys });
 		switch (hit.kind) {
 			case 'key':
 				pickForDrag(hit.row.id, hit.t, start.shift);
-				return dragKeys(session, now, hit.row, hit.t, start, showGuide);
+				return dragKeys(session, now, hit.row, hit.t, start, snapper(), showGuide);
+			case 'bar':
+				session.pickKeys(new Map([[hit.row.id, new Set(hit.ends)]]));
+				return dragKeys(session, now, null, hit.t, start, snapper(), showGuide);
 			case 'column': {
 				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.keys : []);
 				for (const channel of hit.row.channels) {
@@ -337,7 +288,7 @@
 						keys.set(channel.id, new Set([...(keys.get(channel.id) ?? []), hit.t]));
 				}
 				session.pickKeys(keys);
-				return dragKeys(session, now, null, hit.t, start, showGuide);
+				return dragKeys(session, now, null, hit.t, start, snapper(), showGuide);
 			}
 			case 'handle': {
 				const index = indexAt(hit.row.channel.keys, hit.t);
@@ -366,7 +317,7 @@
 		if (event.button !== 0 || !picture) return;
 		scroller.focus({ preventScroll: true });
 		const start = pointerOf(event);
-		const hit = hitTest(picture, start.x, start.y);
+		const hit = hitTest(picture, start.x, start.y, event.pointerType === 'touch' ? FINGER : 1);
 		canvas.setPointerCapture(event.pointerId);
 		begin(isLocked(hit) ? marquee(start) : gestureFor(hit, start));
 	}
@@ -392,9 +343,9 @@
 		if (!picture || !clip) return;
 		const pointer = pointerOf(event);
 		const hit = hitTest(picture, pointer.x, pointer.y);
-		if ((hit.kind !== 'lane' && hit.kind !== 'span') || isLocked(hit)) return;
+		if ((hit.kind !== 'lane' && hit.kind !== 'span' && hit.kind !== 'bar') || isLocked(hit)) return;
 		const at = clamp(view.ticksAt(pointer.x), 0, clip.length);
-		const t = pointer.ctrl ? Math.round(at) : snapToFrame(at, session.frameRate);
+		const t = makeSnapper(session, view)(at, pointer.ctrl);
 		session.edit('Set key', (doc) => insertKey(doc, hit.row.id, t));
 		session.pickKeys(new Map([[hit.row.id, new Set([t])]]));
 	}
@@ -412,6 +363,7 @@
 		'handles-joined',
 		'handles-split',
 		'all',
+		'property-pick',
 		'after',
 		'hold-pose',
 		'gap',
@@ -419,7 +371,7 @@
 		'fit',
 		'fit-clip',
 	];
-	const ALWAYS = new Set(['paste', 'all', 'after', 'hold-pose', 'gap', 'close-gap']);
+	const ALWAYS = new Set(['paste', 'all', 'property-pick', 'after', 'hold-pose', 'gap', 'close-gap']);
 	const menuCommands = $derived(MENU.flatMap((id) => commands.filter((command) => command.id === id)));
 
 	/** The key under the pointer is picked before its menu opens. */
@@ -428,12 +380,30 @@
 		const pointer = pointerOf(event);
 		const hit = hitTest(picture, pointer.x, pointer.y);
 		if (hit.kind === 'key') pickForDrag(hit.row.id, hit.t, false);
-		else if (hit.kind === 'lane' || hit.kind === 'span') session.channelId = hit.row.id;
+		else if (hit.kind === 'lane' || hit.kind === 'span' || hit.kind === 'bar') session.channelId = hit.row.id;
+	}
+
+	/** The value under the pointer stays where it is while its lane shows more or less around it. */
+	function zoomValue(event: WheelEvent) {
+		const pointer = pointerOf(event);
+		const row = layout.rows.find(
+			(candidate) =>
+				candidate.kind === 'lane' &&
+				pointer.y + scrollTop >= candidate.top &&
+				pointer.y + scrollTop < candidate.top + candidate.height,
+		);
+		if (row?.kind !== 'lane' || kindOf(row.channel.property) !== 'number') return;
+		const range = picture!.range(row);
+		const at = valueAt(pointer.y + scrollTop - row.top, range, row.height);
+		view.zoomValue(row.id, range, Math.exp(event.deltaY * 0.0016), at);
 	}
 
 	function onwheel(event: WheelEvent) {
 		if (!clip) return;
-		if (event.ctrlKey || event.metaKey) {
+		if (event.altKey) {
+			event.preventDefault();
+			zoomValue(event);
+		} else if (event.ctrlKey || event.metaKey) {
 			event.preventDefault();
 			const x = event.clientX - canvas.getBoundingClientRect().left;
 			view.zoom(Math.exp(event.deltaY * 0.0016), x, clip);
@@ -448,22 +418,6 @@
 		scroller.addEventListener('wheel', onwheel, { passive: false });
 		return () => scroller.removeEventListener('wheel', onwheel);
 	});
-
-	/** With a picked key in focus, arrows go to the neighbours on its lane. */
-	function overlayKey(event: KeyboardEvent, id: string, t: number) {
-		const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-		if (step === 0 || event.ctrlKey) return;
-		const keys = session.doc.channels[id]?.keys ?? [];
-		const next = keys[indexAt(keys, t) + step];
-		if (!next) return;
-		event.preventDefault();
-		event.stopPropagation();
-		session.pickKeys(new Map([[id, new Set([next.t])]]));
-		transport.seek(next.t);
-		requestAnimationFrame(() =>
-			scroller.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true }),
-		);
-	}
 </script>
 
 <svelte:window
@@ -533,22 +487,16 @@
 				</ContextMenu.Portal>
 			</ContextMenu.Root>
 			{#each visible as row (row.kind + row.id)}
-				{#if row.kind === 'part'}<PartHeader {row} {view} />{:else if row.kind === 'lane'}<LaneHeader
+				{#if row.kind === 'part'}<PartHeader
 						{row}
 						{view}
-					/>{:else}<FormulaHeader {row} {view} />{/if}
+						{commands}
+					/>{:else if row.kind === 'lane'}<LaneHeader {row} {view} />{:else}<FormulaHeader
+						{row}
+						{view}
+					/>{/if}
 			{/each}
-			{#each overlay as mark (mark.id + mark.t)}
-				<button
-					type="button"
-					class="pointer-events-none absolute size-[14px] -translate-x-1/2 -translate-y-1/2 rounded-full"
-					style:left="{mark.left}px"
-					style:top="{mark.top}px"
-					aria-label={mark.label}
-					data-key-mark
-					onkeydown={(event) => overlayKey(event, mark.id, mark.t)}
-				></button>
-			{/each}
+			<KeyGrid {view} {picture} {dragging} />
 			{#if !box}<SelectionFrame {view} rows={layout.rows} {onhint} />{/if}
 			{#if box}
 				<div

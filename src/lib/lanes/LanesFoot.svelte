@@ -1,7 +1,9 @@
 <script lang="ts">
-	import { PROPERTIES, type Property } from '$core/document/types';
+	import { channelLabel, PROPERTIES, type Property } from '$core/document/types';
 	import Funnel from '@lucide/svelte/icons/funnel';
+	import Magnet from '@lucide/svelte/icons/magnet';
 	import { Popover } from 'bits-ui';
+	import NumberField from '$lib/ui/NumberField.svelte';
 	import { isFiltering, NO_FILTER } from './row-filter';
 	import type { LaneView } from './lane-view.svelte';
 	import { HUES } from './units';
@@ -13,6 +15,12 @@
 		onaddpart: () => void;
 	}
 	let { view, stillParts, loops, onaddpart }: Props = $props();
+
+	const SNAPS = [
+		{ name: 'keys', label: 'other keys' },
+		{ name: 'cues', label: 'cues' },
+		{ name: 'playhead', label: 'the playhead' },
+	] as const;
 
 	const filtering = $derived(isFiltering(view.filter));
 	function toggleFamily(property: Property) {
@@ -73,7 +81,7 @@
 								/>
 								<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
 								></span>
-								{property}
+								{channelLabel(property, 'value')}
 							</label>
 						{/each}
 						<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
@@ -91,6 +99,45 @@
 							disabled={!filtering}
 							onclick={() => (view.filter = NO_FILTER)}>show all again</button
 						>
+					</fieldset>
+				</Popover.Content>
+			</Popover.Portal>
+		</Popover.Root>
+		<Popover.Root>
+			<Popover.Trigger
+				class="flex items-center gap-1 rounded px-1 hover:text-ink"
+				aria-label="what drags come to rest at"
+				title="What drags along time come to rest at (Ctrl while dragging: nothing)"
+			>
+				<Magnet size={13} />
+			</Popover.Trigger>
+			<Popover.Portal>
+				<Popover.Content class="menu !p-2" side="top" align="end">
+					<fieldset class="flex flex-col gap-1">
+						<legend class="sheet-title mb-1">Drags come to rest at</legend>
+						<label class="flex items-center gap-2">
+							every
+							<NumberField
+								label="frames of the grid"
+								value={view.snap.step}
+								digits={2}
+								min={0}
+								max={1000}
+								class="w-[52px]"
+								oncommit={(step) => view.setSnap({ step })}
+							/>
+							{view.snap.step === 0 ? 'frames: no grid' : view.snap.step === 1 ? 'frame' : 'frames'}
+						</label>
+						{#each SNAPS as { name, label } (name)}
+							<label class="flex items-center gap-2">
+								<input
+									type="checkbox"
+									checked={view.snap[name]}
+									onchange={(event) => view.setSnap({ [name]: event.currentTarget.checked })}
+								/>
+								{label}
+							</label>
+						{/each}
 					</fieldset>
 				</Popover.Content>
 			</Popover.Portal>

@@ -8,15 +8,13 @@
 	import LockOpen from '@lucide/svelte/icons/lock-open';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { ContextMenu, DropdownMenu } from 'bits-ui';
+	import { numbersOf, restValue } from '$core/document/rest';
 	import {
 		AXES,
 		channelLabel,
 		channelId,
-		componentsOf,
 		formulaId,
 		isVector,
-		PROPERTIES,
-		restValue,
 		type Component,
 		type Property,
 	} from '$core/document/types';
@@ -27,17 +25,24 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { withDescendants } from '$core/document/edits/parts';
 	import { hangPart } from '$lib/session/hang-part';
-	import { copyPart, deletePart } from '$lib/session/new-things';
+	import type { Command } from '$lib/session/command';
+	import { PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { dragsPart, takesPart, type PartTaker } from './tree-drag';
 
-	let { row, view }: { row: PartRow; view: LaneView } = $props();
+	interface Props {
+		row: PartRow;
+		view: LaneView;
+		commands: readonly Command[];
+	}
+	let { row, view, commands }: Props = $props();
 	const session = useSession();
 	const picked = $derived(session.partId === row.id);
 	const hidden = $derived(session.hiddenParts.has(row.id));
 	const locked = $derived(session.lockedParts.has(row.id));
 	const solo = $derived(session.soloPart === row.id);
+	const menu = $derived(PART_MENU.flatMap((id) => commands.find((command) => command.id === id) ?? []));
 
 	let isOver = $state(false);
 	/** What hangs on a part cannot carry it. */
@@ -47,11 +52,6 @@
 		drop: (id) => hangPart(session, id, row.id, 'now'),
 	};
 
-	function toggled(set: ReadonlySet<string>): Set<string> {
-		const next = new Set(set);
-		if (!next.delete(row.id)) next.add(row.id);
-		return next;
-	}
 	/** What has neither keys nor a formula here; turns are by angles or by an orientation, not both. */
 	const missing = $derived.by(() => {
 		const { clip, doc } = session;
@@ -59,15 +59,13 @@
 		const has = (property: Property, component: Component) =>
 			doc.channels[channelId(clip.id, row.id, property, component)] !== undefined;
 		const turns = AXES.some((axis) => has('rotation', axis));
-		return PROPERTIES.filter(
-			(property) =>
-				!(property === 'orientation' && turns) && !(property === 'rotation' && has('orientation', 'value')),
-		)
-			.flatMap((property) => componentsOf(property).map((component) => ({ property, component })))
-			.filter(
-				({ property, component }) =>
-					!has(property, component) && !doc.formulas[formulaId(clip.id, row.id, property, component)],
-			);
+		return numbersOf(row.part).filter(
+			({ property, component }) =>
+				!(property === 'orientation' && turns) &&
+				!(property === 'rotation' && has('orientation', 'value')) &&
+				!has(property, component) &&
+				!doc.formulas[formulaId(clip.id, row.id, property, component)],
+		);
 	});
 	function addChannel(property: Property, component: Component) {
 		if (!session.clip) return;
@@ -168,7 +166,7 @@
 						aria-label="show {row.part.name} alone"
 						aria-pressed={solo}
 						title="Show alone"
-						onclick={() => (session.soloPart = solo ? null : row.id)}
+						onclick={() => toggleAlone(session, row.id)}
 					>
 						<Focus size={13} />
 					</button>
@@ -178,7 +176,7 @@
 						aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
 						aria-pressed={hidden}
 						title="Hide"
-						onclick={() => (session.hiddenParts = toggled(session.hiddenParts))}
+						onclick={() => toggleHidden(session, row.id)}
 					>
 						{#if hidden}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
 					</button>
@@ -188,7 +186,7 @@
 						aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
 						aria-pressed={locked}
 						title="Lock"
-						onclick={() => (session.lockedParts = toggled(session.lockedParts))}
+						onclick={() => toggleLocked(session, row.id)}
 					>
 						{#if locked}<Lock size={13} />{:else}<LockOpen size={13} />{/if}
 					</button>
@@ -198,33 +196,15 @@
 	</ContextMenu.Trigger>
 	<ContextMenu.Portal>
 		<ContextMenu.Content class="menu" aria-label="part {row.part.name}">
-			<ContextMenu.Item class="menu-item" onSelect={() => copyPart(session, row.part, true)}
-				>Duplicate with its keys</ContextMenu.Item
-			>
-			<ContextMenu.Item class="menu-item" onSelect={() => copyPart(session, row.part, false)}
-				>Duplicate without keys</ContextMenu.Item
-			>
-			<ContextMenu.Item
-				class="menu-item"
-				disabled={row.part.parent === null}
-				onSelect={() => hangPart(session, row.id, null, 'now')}>Hang it on nothing</ContextMenu.Item
-			>
-			<ContextMenu.Item class="menu-item" onSelect={() => (session.soloPart = solo ? null : row.id)}
-				>{solo ? 'Show the others again' : 'Show it alone'}</ContextMenu.Item
-			>
-			<ContextMenu.Item
-				class="menu-item"
-				onSelect={() => (session.hiddenParts = toggled(session.hiddenParts))}
-				>{hidden ? 'Show it' : 'Hide it'}</ContextMenu.Item
-			>
-			<ContextMenu.Item
-				class="menu-item"
-				onSelect={() => (session.lockedParts = toggled(session.lockedParts))}
-				>{locked ? 'Unlock it' : 'Lock it'}</ContextMenu.Item
-			>
-			<ContextMenu.Item class="menu-item" onSelect={() => deletePart(session, row.part)}
-				>Delete it and what hangs on it</ContextMenu.Item
-			>
+			{#each menu as command (command.id)}
+				<ContextMenu.Item
+					class="menu-item"
+					disabled={command.id === 'part-unhang' && row.part.parent === null}
+					onSelect={command.run}
+				>
+					{command.label}<span class="shortcut">{command.shown}</span>
+				</ContextMenu.Item>
+			{/each}
 		</ContextMenu.Content>
 	</ContextMenu.Portal>
 </ContextMenu.Root>

@@ -3,15 +3,7 @@
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
 	import SkipBack from '@lucide/svelte/icons/skip-back';
-	import {
-		clamp,
-		frameToTicks,
-		isOnFrame,
-		MAX_CLIP_TICKS,
-		snapToFrame,
-		ticksToFrame,
-		ticksToSeconds,
-	} from '$core/time';
+	import { clamp, frameToTicks, isOnFrame, MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { updateClip } from '$core/document/edits/clips';
 	import { openGap } from '$core/document/edits/retime';
 	import type { Command } from '$lib/session/command';
@@ -22,6 +14,8 @@
 	import SoundStrip from './SoundStrip.svelte';
 	import { RULER_UNITS, type LaneView } from './lane-view.svelte';
 	import { frameStep, marks } from './ruler-steps';
+
+	import { makeSnapper, type Snap } from './snap';
 
 	interface Props {
 		view: LaneView;
@@ -55,6 +49,8 @@
 
 	let strip: HTMLDivElement;
 	let grabbed = false;
+	/** Of the drag under way. */
+	let snap: Snap = Math.round;
 
 	function labelOf(t: number): string {
 		if (view.unit === 'frames') return String(Math.round(ticksToFrame(t, rate)));
@@ -69,8 +65,7 @@
 
 	function timeAt(event: MouseEvent): number {
 		const x = event.clientX - strip.getBoundingClientRect().left;
-		const at = clamp(view.ticksAt(x), 0, length);
-		return event.ctrlKey ? Math.round(at) : snapToFrame(at, rate);
+		return clamp(snap(view.ticksAt(x), event.ctrlKey), 0, length);
 	}
 	function seekTo(event: MouseEvent) {
 		transport.stop();
@@ -83,6 +78,7 @@
 	function down(event: PointerEvent) {
 		if (event.button !== 0) return;
 		strip.setPointerCapture(event.pointerId);
+		snap = makeSnapper(session, view, { playhead: true });
 		if (event.shiftKey) ranging = timeAt(event);
 		else if (event.altKey) gap = { from: timeAt(event), drag: session.startDrag('Open a gap') };
 		else {
@@ -96,7 +92,7 @@
 		else if (gap && session.clip) {
 			const { from, drag } = gap;
 			const x = event.clientX - strip.getBoundingClientRect().left;
-			const to = event.ctrlKey ? Math.round(view.ticksAt(x)) : snapToFrame(view.ticksAt(x), rate);
+			const to = snap(view.ticksAt(x), event.ctrlKey);
 			const id = session.clip.id;
 			const ticks = clamp(to - from, -from, MAX_CLIP_TICKS - drag.start.clips[id].length);
 			gapFrames = ticksToFrame(ticks, rate);
@@ -120,6 +116,7 @@
 
 	let ending: { x: number; length: number; drag: ReturnType<typeof session.startDrag> } | null = null;
 	function endDown(event: PointerEvent) {
+		snap = makeSnapper(session, view);
 		ending = { x: event.clientX, length, drag: session.startDrag('Clip length') };
 		(event.currentTarget as Element).setPointerCapture(event.pointerId);
 		event.stopPropagation();
@@ -128,7 +125,7 @@
 		if (!ending || !session.clipId) return;
 		const wanted = ending.length + (event.clientX - ending.x) * view.ticksPerPixel;
 		const least = frameToTicks(1, rate);
-		const next = Math.max(least, event.ctrlKey ? Math.round(wanted) : snapToFrame(wanted, rate));
+		const next = Math.max(least, snap(wanted, event.ctrlKey));
 		const id = session.clipId;
 		ending.drag.update((doc) => updateClip(doc, id, { length: Math.min(MAX_CLIP_TICKS, next) }));
 	}

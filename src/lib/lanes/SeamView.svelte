@@ -22,7 +22,8 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { HUES, unitOf } from './units';
+	import { unitOf } from '$core/document/units';
+	import { HUES } from './units';
 
 	/** The last and the first part of a loop side by side, channel by channel; what does not close comes first. */
 	const session = useSession();

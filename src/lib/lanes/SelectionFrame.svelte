@@ -1,13 +1,18 @@
 <script lang="ts">
 	import type { KeySelection } from '$core/document/edits/keys';
-	import { extentOf, scaledSelection, scaleTime } from '$core/document/edits/retime';
-	import { snapToFrame, ticksToFrame } from '$core/time';
+	import { extentOf, scaledSelection, scaleTime, scaleValues } from '$core/document/edits/retime';
+	import { kindOf } from '$core/document/types';
+	import { ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { Row } from './rows';
+	import { makeSnapper, type Snap } from './snap';
 
-	/** Around several picked keys: its sides scale them in time about the other side, with Alt about the playhead. */
+	/**
+	 * Around several picked keys: its sides scale them in time, its top and foot their values, about the other side or,
+	 * with Alt, about the playhead.
+	 */
 	let { view, rows, onhint }: { view: LaneView; rows: readonly Row[]; onhint: (hint: string) => void } =
 		$props();
 	const session = useSession();
@@ -21,9 +26,19 @@
 		return { left: view.x(extent.first), right: view.x(extent.last), top, height: bottom - top };
 	});
 
+	const hasValues = $derived(
+		[...session.keys.keys()].some(
+			(id) => kindOf(session.doc.channels[id]?.property ?? 'visible') === 'number',
+		),
+	);
+
 	interface Hold {
-		side: 'first' | 'last';
+		side: 'first' | 'last' | 'top' | 'foot';
 		x: number;
+		y: number;
+		/** Of the frame, in pixels. */
+		height: number;
+		snap: Snap;
 		keys: KeySelection;
 		first: number;
 		last: number;
@@ -33,23 +48,36 @@
 	let factor = $state(1);
 
 	function down(event: PointerEvent, side: Hold['side']) {
-		if (event.button !== 0 || !extent) return;
+		if (event.button !== 0 || !extent || !shown) return;
 		event.stopPropagation();
 		(event.currentTarget as Element).setPointerCapture(event.pointerId);
 		hold = {
 			side,
 			x: event.clientX,
+			y: event.clientY,
+			height: shown.height,
+			snap: makeSnapper(session, view, { keys: session.keys }),
 			keys: session.keys,
 			...extent,
-			drag: session.startDrag('Scale in time'),
+			drag: session.startDrag(side === 'top' || side === 'foot' ? 'Scale values' : 'Scale in time'),
 		};
 	}
 	function move(event: PointerEvent) {
 		if (!hold || !session.clip) return;
 		const { side, first, last, keys, drag } = hold;
+		if (side === 'top' || side === 'foot') {
+			// The frame's own height more is as much again.
+			const out = side === 'top' ? hold.y - event.clientY : event.clientY - hold.y;
+			const raw = Math.max(0, 1 + out / hold.height);
+			factor = event.ctrlKey ? raw : Math.round(raw * 100) / 100;
+			const other = side === 'top' ? ('lowest' as const) : ('highest' as const);
+			const about = event.altKey ? { at: Math.round(session.transport.local) } : other;
+			drag.update((doc) => scaleValues(doc, keys, factor, about));
+			return;
+		}
 		const from = side === 'first' ? first : last;
 		const raw = from + (event.clientX - hold.x) * view.ticksPerPixel;
-		const wanted = event.ctrlKey ? raw : snapToFrame(raw, session.frameRate);
+		const wanted = hold.snap(raw, event.ctrlKey);
 		const within = Math.min(session.clip.length, Math.max(0, wanted));
 		const pivot = event.altKey ? Math.round(session.transport.local) : side === 'first' ? last : first;
 		if (from === pivot) return;
@@ -98,7 +126,7 @@
 		{#each [['first', shown.left - 11], ['last', shown.right + 4]] as const as [side, left] (side)}
 			<button
 				type="button"
-				class="pointer-events-auto absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet"
+				class="pointer-events-auto touch-none absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet"
 				style:left="{left}px"
 				aria-label="{side === 'first' ? 'start' : 'end'} of the picked keys: frame {writeNumber(
 					ticksToFrame(extent[side], session.frameRate),
@@ -112,6 +140,25 @@
 				onpointercancel={cancel}
 			></button>
 		{/each}
+		{#if hasValues}
+			{#each [['top', 0], ['foot', shown.height - 7]] as const as [side, top] (side)}
+				<button
+					type="button"
+					class="pointer-events-auto touch-none absolute h-[7px] w-7 -translate-x-1/2 cursor-ns-resize rounded-[3px] border border-ochre bg-sheet"
+					style:left="{(shown.left + shown.right) / 2}px"
+					style:top="{top}px"
+					aria-label="{side} of the picked keys: scale their values"
+					title="Drag: scale the picked values about the other side; Alt: about the value at the playhead"
+					onpointerdown={(event) => down(event, side)}
+					onpointermove={(event) =>
+						hold
+							? move(event)
+							: onhint('drag: scale the picked values; Alt: about the value at the playhead')}
+					onpointerup={up}
+					onpointercancel={cancel}
+				></button>
+			{/each}
+		{/if}
 		{#if factor !== 1}
 			<span
 				class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper"

@@ -10,12 +10,14 @@ import {
 	type KeySelection,
 } from '$core/document/edits/keys';
 import type { Doc } from '$core/document/types';
-import { clamp, snapToFrame } from '$core/time';
+import { clamp } from '$core/time';
 import type { Drag, Session } from '$lib/session/session.svelte';
-import type { LanePicture } from './draw';
+import type { LanePicture } from './picture';
+import { keysWithin, type Area } from './hit';
 import { THIN } from './lane-view.svelte';
 import type { LaneRow } from './rows';
 import { valuePerPixel } from './scale';
+import type { Snap } from './snap';
 
 export interface Pointer {
 	x: number;
@@ -53,11 +55,11 @@ export function dragKeys(
 	row: LaneRow | null,
 	grabbed: number,
 	start: Pointer,
+	snap: Snap,
 	onGuide: (ticks: number | null) => void,
 ): Gesture {
 	const selection = session.keys;
 	const drag: Drag = session.startDrag('Move keys');
-	const { frameRate } = session;
 	const perPixel = row ? valuePerPixel(picture.range(row), row.height) : 0;
 	const timeOnly = !row || row.height <= THIN + 8;
 	let axis: 'time' | 'value' | null = null;
@@ -71,7 +73,7 @@ export function dragKeys(
 			if (!pointer.shift) axis = null;
 			else axis ??= Math.abs(dx) >= Math.abs(dy) ? 'time' : 'value';
 			const wanted = grabbed + (picture.ticksAt(dx) - picture.ticksAt(0));
-			const target = pointer.ctrl ? Math.round(wanted) : snapToFrame(wanted, frameRate);
+			const target = snap(wanted, pointer.ctrl);
 			const movesTime = axis !== 'value' && Math.abs(dx) >= SLACK_TIME;
 			const ticks = movesTime ? limitMove(selection, target - grabbed, picture.length) : 0;
 			const movesValue = !timeOnly && axis !== 'time' && Math.abs(dy) >= SLACK_VALUE;
@@ -153,5 +155,43 @@ export function dragHandle(
 		},
 		end: () => drag.commit(),
 		cancel: () => drag.cancel(),
+	};
+}
+
+/** Picks what lies in the rectangle that is drawn out; with Shift, beside what was picked. */
+export function pickWithin(
+	session: Session,
+	picture: LanePicture,
+	lanes: readonly LaneRow[],
+	scrollTop: number,
+	start: Pointer,
+	onArea: (area: Area | null) => void,
+): Gesture {
+	const before: KeySelection = start.shift ? session.keys : new Map();
+	let moved = false;
+	return {
+		move(pointer) {
+			if (!moved && Math.hypot(pointer.x - start.x, pointer.y - start.y) < SLACK_VALUE) return;
+			moved = true;
+			const area = {
+				left: Math.min(start.x, pointer.x),
+				right: Math.max(start.x, pointer.x),
+				top: Math.min(start.y, pointer.y) + scrollTop,
+				bottom: Math.max(start.y, pointer.y) + scrollTop,
+			};
+			onArea(area);
+			const found: Map<string, ReadonlySet<number>> = keysWithin(picture, lanes, area);
+			for (const [id, times] of before) found.set(id, new Set([...times, ...(found.get(id) ?? [])]));
+			session.keys = found;
+		},
+		end() {
+			onArea(null);
+			if (!moved && !start.shift) session.keys = new Map();
+			else if (session.keys.size > 0) session.pickKeys(session.keys);
+		},
+		cancel() {
+			onArea(null);
+			session.keys = before;
+		},
 	};
 }

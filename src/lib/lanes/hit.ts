@@ -1,7 +1,9 @@
 /** What the pointer is on in the lanes. */
 import { evaluateCurve } from '$core/curve/evaluate';
 import { spanAt } from '$core/curve/edit';
-import { handlePoints, showsHandles, type LanePicture } from './draw';
+import { kindOf } from '$core/document/types';
+import { handlePoints, showsHandles } from './draw-keys';
+import type { LanePicture } from './picture';
 import { columnTimes, type FormulaRow, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
 
@@ -9,6 +11,8 @@ export type Hit =
 	| { kind: 'key'; row: LaneRow; t: number }
 	| { kind: 'handle'; row: LaneRow; t: number; side: 'left' | 'right' }
 	| { kind: 'span'; row: LaneRow; t: number }
+	/** Where a switch is on, with the keys at its ends. */
+	| { kind: 'bar'; row: LaneRow; t: number; ends: number[] }
 	| { kind: 'column'; row: PartRow; t: number }
 	| { kind: 'lane'; row: LaneRow }
 	| { kind: 'part'; row: PartRow }
@@ -18,9 +22,14 @@ export type Hit =
 const KEY_REACH = 8;
 const LINE_REACH = 6;
 
-function nearestTime(times: readonly number[], x: number, toX: (t: number) => number): number | null {
+function nearestTime(
+	times: readonly number[],
+	x: number,
+	toX: (t: number) => number,
+	reach: number,
+): number | null {
 	let best: number | null = null;
-	let distance = KEY_REACH;
+	let distance = reach;
 	for (const t of times) {
 		const d = Math.abs(toX(t) - x);
 		if (d < distance) {
@@ -31,14 +40,18 @@ function nearestTime(times: readonly number[], x: number, toX: (t: number) => nu
 	return best;
 }
 
-/** Coordinates in pixels of the lanes' drawing, `y` from its visible top. */
-export function hitTest(picture: LanePicture, x: number, y: number): Hit {
+/** A finger is this much broader than a pointer. */
+export const FINGER = 2;
+
+/** Coordinates in pixels of the lanes' drawing, `y` from its visible top; `breadth` of what points, 1 for a pointer. */
+export function hitTest(picture: LanePicture, x: number, y: number, breadth = 1): Hit {
+	const reach = KEY_REACH * breadth;
 	const row = picture.rows.find(
 		(r) => y >= r.top - picture.scrollTop && y < r.top + r.height - picture.scrollTop,
 	);
 	if (!row) return { kind: 'none' };
 	if (row.kind === 'part') {
-		const t = nearestTime(columnTimes(row.channels), x, picture.x);
+		const t = nearestTime(columnTimes(row.channels), x, picture.x, reach);
 		return t === null ? { kind: 'part', row } : { kind: 'column', row, t };
 	}
 	if (row.kind === 'formula') return { kind: 'formula', row };
@@ -51,7 +64,7 @@ export function hitTest(picture: LanePicture, x: number, y: number): Hit {
 			if (!picked.has(key.t)) continue;
 			for (const point of handlePoints(row, index, picture.context(row))) {
 				const hy = top + valueY(point.v, range, row.height);
-				if (Math.hypot(picture.x(point.t) - x, hy - y) < KEY_REACH) {
+				if (Math.hypot(picture.x(point.t) - x, hy - y) < reach) {
 					return { kind: 'handle', row, t: key.t, side: point.side };
 				}
 			}
@@ -61,12 +74,12 @@ export function hitTest(picture: LanePicture, x: number, y: number): Hit {
 	let distance = Infinity;
 	for (const key of keys) {
 		const dx = Math.abs(picture.x(key.t) - x);
-		if (dx > KEY_REACH) continue;
+		if (dx > reach) continue;
 		const ky = top + valueY(key.v, range, row.height);
 		const d = Math.hypot(dx, ky - y);
 		// The head, or the stake below it.
-		const onStake = dx <= 3 && y >= ky;
-		if ((d <= KEY_REACH || onStake) && d < distance) {
+		const onStake = dx <= 3 * breadth && y >= ky;
+		if ((d <= reach || onStake) && d < distance) {
 			distance = d;
 			best = key.t;
 		}
@@ -74,18 +87,31 @@ export function hitTest(picture: LanePicture, x: number, y: number): Hit {
 	if (best !== null) return { kind: 'key', row, t: best };
 	const curve = picture.curve(row.id);
 	const index = spanAt(keys, picture.ticksAt(x));
+	if (curve && kindOf(row.channel.property) === 'switch') {
+		const ends = [keys[index], keys[index + 1]].filter((key) => key !== undefined).map((key) => key.t);
+		const on = evaluateCurve(curve, picture.ticksAt(x)) >= 0.5;
+		return on && ends.length > 0 ? { kind: 'bar', row, t: ends[0], ends } : { kind: 'lane', row };
+	}
 	if (curve && index >= 0 && index < keys.length - 1 && row.height >= 30) {
 		const lineY = top + valueY(evaluateCurve(curve, picture.ticksAt(x)), range, row.height);
-		if (Math.abs(lineY - y) <= LINE_REACH) return { kind: 'span', row, t: keys[index].t };
+		if (Math.abs(lineY - y) <= LINE_REACH * breadth) return { kind: 'span', row, t: keys[index].t };
 	}
 	return { kind: 'lane', row };
+}
+
+/** A rectangle of the drawing in pixels, `top` and `bottom` from the top of all lanes. */
+export interface Area {
+	left: number;
+	right: number;
+	top: number;
+	bottom: number;
 }
 
 /** Keys inside a rectangle of the drawing, `y` from the top of all lanes. */
 export function keysWithin(
 	picture: LanePicture,
 	rows: readonly LaneRow[],
-	box: { left: number; right: number; top: number; bottom: number },
+	box: Area,
 ): Map<string, Set<number>> {
 	const found = new Map<string, Set<number>>();
 	const [from, to] = [picture.ticksAt(box.left), picture.ticksAt(box.right)];
@@ -107,9 +133,10 @@ export function keysWithin(
 const NEXT: Record<Hit['kind'], string> = {
 	key: 'drag: move key; Shift: hold one axis; Ctrl: no snap; double-click a lane: new key',
 	handle: 'drag: shape the span; Shift: slope only',
+	bar: 'drag: move the whole bar; drag an end of it: how long it is on',
 	span: 'drag up or down: bend the span; double-click: new key on the line',
 	column: 'drag: move all keys of this part at this time',
-	lane: 'drag: pick keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time',
+	lane: 'drag: pick keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time, Alt+wheel: values',
 	part: 'drag: pick keys; click the name: pick the part',
 	formula: 'computed by a formula; click: read and change it on the bench',
 	none: 'wheel: scroll; Ctrl+wheel: zoom time',
@@ -117,6 +144,7 @@ const NEXT: Record<Hit['kind'], string> = {
 const CURSORS: Record<Hit['kind'], string> = {
 	key: 'grab',
 	handle: 'crosshair',
+	bar: 'grab',
 	span: 'ns-resize',
 	column: 'ew-resize',
 	lane: 'default',

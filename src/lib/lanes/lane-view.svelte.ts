@@ -1,6 +1,8 @@
 /** What of the lanes is seen: zoom, openness, heights. Remembered in the browser, clip by clip. */
 import type { Clip } from '$core/document/types';
 import { NO_FILTER, type RowFilter } from './row-filter';
+import type { ValueRange } from './scale';
+import { keepSnap, readSnap, type SnapSettings } from './snap';
 
 export const THIN = 20;
 export const NORMAL = 56;
@@ -35,9 +37,13 @@ export class LaneView {
 	showSeam = $state(false);
 	/** Channels that share one axis, each shown in the lanes of the others. */
 	together = $state.raw<readonly string[]>([]);
+	/** Lanes that show other values than those their curve has: until the clip is fitted again. */
+	values = $state.raw<Readonly<Record<string, ValueRange>>>({});
 	filter = $state.raw<RowFilter>(NO_FILTER);
 	/** What the ruler counts in. */
 	unit = $state<RulerUnit>('frames');
+	/** What drags along time come to rest at; the same for all clips. */
+	snap = $state.raw<SnapSettings>(readSnap());
 	/** Pixels of the drawn area, without the headers. */
 	width = $state(560);
 	clipId: string | null = null;
@@ -48,6 +54,11 @@ export class LaneView {
 
 	ticksAt(x: number): number {
 		return this.from + x * this.ticksPerPixel;
+	}
+
+	setSnap(change: Partial<SnapSettings>): void {
+		this.snap = { ...this.snap, ...change };
+		keepSnap(this.snap);
 	}
 
 	heightOf(channel: string): number {
@@ -70,7 +81,19 @@ export class LaneView {
 		this.closed = closed;
 	}
 
+	/** Shows values of a lane `factor` times as wide about one of them, within reason. */
+	zoomValue(channel: string, { low, high }: ValueRange, factor: number, about: number): void {
+		const span = Math.max(high - low, 1e-6);
+		const own = Math.min(1e6, Math.max(1e-6, span * factor)) / span;
+		this.values = {
+			...this.values,
+			[channel]: { low: about - (about - low) * own, high: about + (high - about) * own },
+		};
+	}
+
+	/** Fits a stretch of time, and every lane the values of its curve. */
 	fit(from: number, to: number): void {
+		this.values = {};
 		const room = Math.max(40, this.width - 2 * MARGIN);
 		this.ticksPerPixel = Math.max(1, (to - from) / room);
 		this.from = from - MARGIN * this.ticksPerPixel;
@@ -107,6 +130,7 @@ export class LaneView {
 		this.unit = kept?.unit ?? this.unit;
 		this.filter = NO_FILTER;
 		this.together = [];
+		this.values = {};
 		if (kept) {
 			this.from = kept.from;
 			this.ticksPerPixel = kept.ticksPerPixel;

@@ -1,14 +1,15 @@
 import { NO_FILTER, type RowFilter } from './row-filter';
 import { describe, expect, it } from 'vitest';
 import { curveOf } from '$core/clip/compile';
-import { contextOf, setShape } from '$core/document/edits/keys';
+import { contextOf, setShape, setValue } from '$core/document/edits/keys';
 import { partsInTree, type Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';
-import type { LanePicture } from './draw';
-import { handlePoints } from './draw';
+import { handlePoints } from './draw-keys';
+import type { LanePicture } from './picture';
 import { hitTest, keysWithin } from './hit';
 import { columnTimes, layoutRows, rowsWithin, type LaneRow } from './rows';
 import { frameStep, marks } from './ruler-steps';
+import { makeSnapper, type SnapSettings } from './snap';
 import { rangeOf, valuePerPixel, valueY } from './scale';
 
 const quay = makeQuay();
@@ -162,5 +163,66 @@ describe('scales', () => {
 		const step = frameStep(400, 30, 46);
 		expect([(step * FRAME) / 400 >= 46, step]).toEqual([true, 10]);
 		expect(marks(-500, 60 * FRAME, 15, 30)).toEqual([0, 15, 30, 45, 60].map((f) => f * FRAME));
+	});
+});
+
+describe('a switch', () => {
+	const address = { clip: 'sack-drop', part: 'dust', property: 'visible', component: 'value' } as const;
+	const doc = [
+		[10, 0],
+		[20, 1],
+		[40, 0],
+	].reduce((next, [frame, v]) => setValue(next, address, frame * FRAME, v), quay);
+	const p = picture(doc, 'sack-drop');
+	const row = laneOf(p, 'sack-drop/dust/visible/value');
+	const at = (frame: number) => hitTest(p, 10 * frame, row.top + 20);
+
+	it('is taken hold of where it is on, with the keys at its ends', () => {
+		expect(at(30)).toMatchObject({ kind: 'bar', t: 20 * FRAME, ends: [20 * FRAME, 40 * FRAME] });
+		expect(at(15)).toMatchObject({ kind: 'lane' });
+		expect(at(60)).toMatchObject({ kind: 'lane' });
+	});
+});
+
+describe('what is dragged along time comes to rest', () => {
+	const cue = Object.values(quay.cues).find((own) => own.clip === 'sack-drop')!;
+	/** At ten pixels a frame. */
+	function snapper(change: Partial<SnapSettings>, moving = {}) {
+		const snap = { step: 1, keys: false, cues: false, playhead: false, ...change };
+		const session = {
+			clip: quay.clips['sack-drop'],
+			doc: quay,
+			frameRate: 30,
+			transport: { local: 33.4 * FRAME },
+		};
+		return makeSnapper(session as never, { snap, ticksPerPixel: FRAME / 10 }, moving);
+	}
+
+	it('on frames, or on every so many; with Ctrl where it is', () => {
+		expect(snapper({})(12.3 * FRAME, false)).toBe(12 * FRAME);
+		expect(snapper({ step: 5 })(12.6 * FRAME, false)).toBe(15 * FRAME);
+		expect(snapper({ step: 5 })(12.6 * FRAME, true)).toBe(12.6 * FRAME);
+		expect(snapper({ step: 0 })(12.6 * FRAME, false)).toBe(12.6 * FRAME);
+	});
+
+	it('on a key, a cue or the playhead that is nearer than the grid, within a few pixels', () => {
+		// Keys stand at 17 and 24, none between 20 and 24.
+		expect(snapper({ step: 10, keys: true })(17.4 * FRAME, false)).toBe(17 * FRAME);
+		expect(snapper({ step: 10, keys: true })(22.5 * FRAME, false)).toBe(20 * FRAME);
+		expect(snapper({ step: 0, keys: true })(22.5 * FRAME, false)).toBe(22.5 * FRAME);
+		expect(snapper({ step: 0, cues: true })(cue.t + 100, false)).toBe(cue.t);
+		expect(snapper({ playhead: true })(33.5 * FRAME, false)).toBe(Math.round(33.4 * FRAME));
+		// A neighbour does not draw a key off the frame that is nearer still.
+		expect(snapper({ keys: true })(16.2 * FRAME, false)).toBe(16 * FRAME);
+	});
+
+	it('but not on what is moving itself', () => {
+		const keys = new Map(
+			Object.values(quay.channels)
+				.filter((channel) => channel.clip === 'sack-drop')
+				.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))]),
+		);
+		expect(snapper({ step: 0, keys: true }, { keys })(17.1 * FRAME, false)).toBe(Math.round(17.1 * FRAME));
+		expect(snapper({ step: 0, cues: true }, { cue: cue.id })(cue.t + 10, false)).not.toBe(cue.t);
 	});
 });

@@ -41,6 +41,11 @@ export function valueY(value: number, range: ValueRange, height: number): number
 	return top + room * (1 - (value - range.low) / span);
 }
 
+/** The value at a pixel below the lane's top. */
+export function valueAt(y: number, range: ValueRange, height: number): number {
+	return range.high - (y - padding(height).top) * valuePerPixel(range, height);
+}
+
 /** Value units a pixel. */
 export function valuePerPixel(range: ValueRange, height: number): number {
 	const { top, bottom } = padding(height);

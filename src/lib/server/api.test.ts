@@ -24,6 +24,7 @@ import * as versionRoute from '../../routes/api/projects/[project]/versions/[rev
 import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
 import { openDatabase } from './db/database';
 import { openapi } from './openapi';
+import { ProjectStore } from './project-store';
 import { refuseStrangers } from './safety';
 import { closeStore, getStore } from './store';
 
@@ -478,5 +479,42 @@ describe('pictures and films', () => {
 		const { body } = await add(id, PNG);
 		expect((await get(newProject().id, body.id)).status).toBe(404);
 		expect((await add('nobody', PNG)).status).toBe(404);
+	});
+
+	it('that no revision refers to any more are let go after a day; others stay', () => {
+		const folder = mkdtempSync(join(tmpdir(), 'hillock-assets-'));
+		const db = openDatabase(folder);
+		const at = (day: number) => new ProjectStore(db, () => `2026-05-0${day}T08:00:00.000Z`);
+		const store = at(1);
+		const project = store.add(makeQuay());
+		const [used, undone, unused] = ['red', 'blue', 'grey'].map(
+			(fill) =>
+				store.addAsset(project, fill, Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" fill="${fill}"/>`))
+					.id,
+		);
+		const show = (revision: number, asset: string) => {
+			const doc = store.load(project).doc;
+			const drawing = { kind: 'image' as const, asset, size: [1, 1, 0], offset: [0, 0, 0] };
+			const put = { buoy: { ...doc.parts.buoy, drawing } };
+			store.edit(project, revision, `edit-${revision}`, 'Show a picture', {
+				put,
+				splice: {},
+				drop: [],
+			} as never);
+		};
+		show(0, undone);
+		show(1, used);
+		const kept = (own: ProjectStore, id: string) => {
+			try {
+				return own.asset(project, id).id === id;
+			} catch {
+				return false;
+			}
+		};
+		expect([used, undone, unused].map((id) => kept(at(1), id))).toEqual([true, true, true]);
+		// Undo may still want the second one.
+		expect([used, undone, unused].map((id) => kept(at(3), id))).toEqual([true, true, false]);
+		db.close();
+		rmSync(folder, { recursive: true });
 	});
 });

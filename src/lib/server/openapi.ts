@@ -198,13 +198,28 @@ export const openapi = {
 		'/api/projects/{project}/assets': {
 			post: {
 				operationId: 'addAsset',
-				summary: 'Takes in a picture or a film',
+				summary: 'Takes in a picture, a film, a sound or a model',
 				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
 				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
 				responses: {
 					'201': { description: 'Its id and media type.', ...jsonBody({ type: 'object' }) },
-					'400': problem('It is no picture and no film.'),
+					'400': problem('It is none of these.'),
 					'413': problem('It is too large.'),
+					...missing,
+				},
+			},
+		},
+		'/api/projects/{project}/models': {
+			post: {
+				operationId: 'addModel',
+				summary: 'Takes in a glTF model, and reads its nodes and animations as a document',
+				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
+				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
+				responses: {
+					'201': { description: 'The document, and what was left out.', ...jsonBody({ type: 'object' }) },
+					'400': problem('Models stand in the world only.'),
+					'413': problem('It is too large.'),
+					'422': problem('The file cannot be read.'),
 					...missing,
 				},
 			},
@@ -226,7 +241,10 @@ export const openapi = {
 				summary: 'The project as a file',
 				parameters: [project],
 				responses: {
-					'200': { description: 'A .hillock.json file.', ...jsonBody({ type: 'object' }) },
+					'200': {
+						description: 'A .hillock.json file, or a .hillock.zip with what it refers to.',
+						...jsonBody({ type: 'object' }),
+					},
 					...missing,
 				},
 			},

@@ -7,6 +7,7 @@ import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
 import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
 import { VERSION } from '$core/document/migrate';
+import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
 import { validateDocument } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
@@ -22,6 +23,14 @@ export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefg
 /** Bytes that the pictures and films of one project may take. */
 const PROJECT_ASSETS = 256 * 1024 * 1024;
 
+/** A file that comes with a document. */
+export interface NewFile {
+	/** SHA-256 of the content, in hexadecimal. */
+	id: string;
+	name: string;
+	content: Buffer;
+}
+
 export interface Line {
 	/** Labels of what undo and redo would do; null when there is nothing. */
 	undo: string | null;
@@ -36,8 +45,14 @@ export interface Loaded extends Saved {
 
 /** Documents kept in memory. */
 const CACHED = 16;
+/** A file that no revision refers to is kept for this long: it may be about to be used. */
+const KEEP_UNUSED_DAYS = 1;
 /** Deleted projects can be brought back for this long. */
 const KEEP_DELETED_DAYS = 30;
+
+export function sha256(content: Uint8Array): string {
+	return createHash('sha256').update(content).digest('hex');
+}
 
 function touchedIds(changeset: Changeset): Set<string> {
 	return new Set([...Object.keys(changeset.put), ...Object.keys(changeset.splice), ...changeset.drop]);
@@ -62,6 +77,7 @@ export class ProjectStore {
 		this.assets = assetTable(db);
 		const oldest = new Date(Date.parse(this.now()) - KEEP_DELETED_DAYS * 86_400_000).toISOString();
 		this.projects.purge(oldest);
+		this.assets.collect(new Date(Date.parse(this.now()) - KEEP_UNUSED_DAYS * 86_400_000).toISOString());
 	}
 
 	list() {
@@ -127,37 +143,54 @@ export class ProjectStore {
 		return { doc, revision };
 	}
 
-	/** Takes in a picture or a film; its id is the SHA-256 of its content. */
+	/** Takes in a picture, a film, a sound or a model; its id is the SHA-256 of its content. */
 	addAsset(project: string, name: string, content: Buffer): { id: string; mediaType: string } {
 		this.row(project);
+		return this.keepAsset(project, name, content);
+	}
+
+	private keepAsset(project: string, name: string, content: Buffer): { id: string; mediaType: string } {
 		const mediaType = mediaTypeOf(content);
 		if (!mediaType)
 			throw new ApiError(
 				'bad-request',
-				'This is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM) or sound (WAV, MP3, Ogg, FLAC).',
+				'This is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM), sound (WAV, MP3, Ogg, FLAC) or model (glTF).',
 			);
 		if (this.assets.size(project) + content.length > PROJECT_ASSETS)
-			throw new ApiError('too-large', 'The pictures and films of a project may take 256 MB in all.');
-		const id = createHash('sha256').update(content).digest('hex');
+			throw new ApiError('too-large', 'The pictures, films and models of a project may take 256 MB in all.');
+		const id = sha256(content);
 		this.assets.insert({ project, id, name, media_type: mediaType, content, made_at: this.now() });
 		return { id, mediaType };
+	}
+
+	/** All that a document refers to, as far as it is here. */
+	assetsOf(project: string, doc: Doc): AssetRow[] {
+		return [...assetsOf(doc)].flatMap((id) => this.assets.find(project, id) ?? []);
 	}
 
 	asset(project: string, id: string): AssetRow {
 		this.row(project);
 		const row = this.assets.find(project, id);
-		if (!row) throw new ApiError('not-found', 'This picture or film is not here: put it in again.');
+		if (!row) throw new ApiError('not-found', 'This file is not here: put it in again.');
 		return row;
 	}
 
-	/** Stores a whole document as a new project with an id of its own. */
-	add(doc: Doc, id = newId()): string {
+	/** Stores a whole document as a new project with an id of its own, and the files that it refers to. */
+	add(doc: Doc, { id = newId(), files = [] }: { id?: string; files?: readonly NewFile[] } = {}): string {
 		const own: Doc = { ...doc, project: { ...doc.project, id } };
 		const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...own });
 		if (!checked.ok) throw ApiError.of(checked.problems);
 		this.db.transaction(() => {
 			this.projects.insert(own.project, this.now());
 			for (const map of MAPS) for (const entity of Object.values(own[map])) this.entities.put(id, entity);
+			for (const { id: told, name, content } of files) {
+				const kept = this.keepAsset(id, name, content);
+				if (kept.id !== told)
+					throw new ApiError(
+						'bad-document',
+						`The file ${told} has been changed: its content is another one.`,
+					);
+			}
 		})();
 		// Who brings a project in opens it next.
 		this.remember(id, 0, checked.value);
@@ -167,7 +200,7 @@ export class ProjectStore {
 	create(name: string, space: Space): string {
 		const id = newId();
 		const frameRate = space === 'world' ? 30 : 60;
-		return this.add(emptyDoc({ type: 'project', id, name, space, frameRate }), id);
+		return this.add(emptyDoc({ type: 'project', id, name, space, frameRate }), { id });
 	}
 
 	remove(id: string): void {

@@ -7,6 +7,8 @@ export const MEGABYTE = 1024 * 1024;
 export const EDIT_LIMIT = 8 * MEGABYTE;
 /** Largest picture or film. */
 export const ASSET_LIMIT = 32 * MEGABYTE;
+/** Largest project with its files in one. */
+export const PACK_LIMIT = 256 * MEGABYTE;
 /** Largest imported file. */
 export const IMPORT_LIMIT = 32 * MEGABYTE;
 

@@ -69,9 +69,15 @@ export function send<T>(method: string, path: string, body?: unknown, revision?:
 	return call<T>(path, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });
 }
 
-/** Where a picture or a film of a project is fetched. */
+/** Where a file of a project is fetched. */
 export const assetPath = (project: string, asset: string) =>
 	`/api/projects/${encodeURIComponent(project)}/assets/${encodeURIComponent(asset)}`;
+
+const IMPORTED_AS: Readonly<Record<string, string>> = {
+	glb: 'model/gltf-binary',
+	gltf: 'model/gltf+json',
+	zip: 'application/zip',
+};
 
 const projectPath = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 
@@ -83,28 +89,29 @@ export const api = {
 		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
 	journal: (id: string) => call<{ rows: JournalEntry[] }>(`${projectPath(id)}/journal`),
 	version: (id: string, revision: number) => call<{ doc: Doc }>(`${projectPath(id)}/versions/${revision}`),
-	/** Takes in a picture or a film. */
+	/** Takes in a picture, a film or a sound. */
 	addAsset: (id: string, file: File) =>
 		call<{ id: string; mediaType: string }>(
 			`${projectPath(id)}/assets?name=${encodeURIComponent(file.name.slice(0, 120))}`,
 			{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file },
 		),
 	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
-	/** A project file, or a glTF file (by its ending). */
+	/** A project file, a pack or a glTF file (by its ending). */
 	importFile: (file: File) => {
-		const gltf = /\.(glb|gltf)$/i.exec(file.name);
-		const type = gltf
-			? gltf[1].toLowerCase() === 'glb'
-				? 'model/gltf-binary'
-				: 'model/gltf+json'
-			: 'application/json';
+		const ending = /\.(glb|gltf|zip)$/i.exec(file.name)?.[1].toLowerCase();
 		const name = encodeURIComponent(file.name.replace(/\.\w+$/, ''));
 		return call<{ id: string; leftOut: string[] }>(`/api/projects/import?name=${name}`, {
 			method: 'POST',
-			headers: { 'content-type': type },
+			headers: { 'content-type': IMPORTED_AS[ending ?? ''] ?? 'application/json' },
 			body: file,
 		});
 	},
+	/** Keeps a glTF file, and reads it as a document. */
+	addModel: (id: string, file: File) =>
+		call<{ doc: Doc; leftOut: string[] }>(
+			`${projectPath(id)}/models?name=${encodeURIComponent(file.name.replace(/\.\w+$/, '').slice(0, 120))}`,
+			{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file },
+		),
 	addDemo: () => send<{ ids: string[] }>('POST', '/api/demo'),
 	remove: (id: string) => send<null>('DELETE', projectPath(id)),
 	restore: (id: string) => send<null>('POST', `${projectPath(id)}/restore`),

@@ -4,7 +4,7 @@ import type { Session } from './session.svelte';
 
 export interface Command {
 	id: string;
-	group: 'Play' | 'Keys' | 'Shape' | 'View' | 'Edit';
+	group: 'Play' | 'Keys' | 'Shape' | 'Parts' | 'View' | 'Edit';
 	label: string;
 	/** In the form of tinykeys; several with spaces between. */
 	keys: readonly string[];
@@ -22,18 +22,24 @@ export interface CommandTargets {
 	openNudge: () => void;
 	openVersions: () => void;
 	openGuide: () => void;
+	openNewPart: () => void;
 }
 
+const FIELDS = 'input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]';
+
+/** The key whose press makes the browser paste: what it pastes comes with an event of its own. */
+export const PASTES = '$mod+v';
+
 /** Whether a key press belongs to the element in focus: text fields, buttons on Space and Enter, menus. */
-export function isTaken(event: KeyboardEvent): boolean {
+export function isTaken(event: KeyboardEvent | ClipboardEvent): boolean {
 	const target = event.target as HTMLElement | null;
 	if (!target) return false;
 	if (target.closest('[role="dialog"], [role="menu"]')) return true;
+	if (!(event instanceof KeyboardEvent)) return target.matches(FIELDS);
 	// In a number field where nothing is being typed, undo means the edit that the number has just made.
 	const undoes = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z';
 	if (undoes && target.matches('input[data-settled]')) return false;
-	if (target.matches('input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]'))
-		return true;
+	if (target.matches(FIELDS)) return true;
 	const presses = event.code === 'Space' || event.key === 'Enter';
 	if (presses && target.closest('button, a, [role="button"], summary, input')) return true;
 	return (

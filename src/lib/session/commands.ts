@@ -4,7 +4,7 @@ import { duplicateKeys, setModes, setShape } from '$core/document/edits/keys';
 import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/document/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
 import { theme } from '$lib/ui/theme.svelte';
-import type { Command, CommandTargets } from './command';
+import { PASTES, type Command, type CommandTargets } from './command';
 import {
 	changeTime,
 	copyPicked,
@@ -23,6 +23,7 @@ import {
 	toggleRange,
 } from './key-actions';
 import { addCue } from './new-things';
+import { partCommands } from './part-commands';
 
 export function makeCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
@@ -259,7 +260,7 @@ export function makeCommands(targets: CommandTargets): Command[] {
 			id: 'paste',
 			group: 'Keys',
 			label: 'Paste keys at the playhead',
-			keys: ['$mod+v'],
+			keys: [PASTES],
 			shown: 'Ctrl+V',
 			run: () => paste(targets),
 		},
@@ -373,6 +374,7 @@ export function makeCommands(targets: CommandTargets): Command[] {
 		},
 		...shapes,
 		...modes,
+		...partCommands(targets),
 		{
 			id: 'height',
 			group: 'View',

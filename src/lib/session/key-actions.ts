@@ -1,6 +1,6 @@
 /** What commands do with picked keys, and with the time of the whole clip at the playhead. */
 import { spanAt } from '$core/curve/edit';
-import { copyKeys, pasteKeys } from '$core/document/edits/clipboard';
+import { copyKeys, pasteKeys, writeCopied } from '$core/document/edits/clipboard';
 import {
 	insertKey,
 	joinKeys,
@@ -20,8 +20,24 @@ export function copyPicked({ session }: CommandTargets): void {
 	const copied = copyKeys(session.doc, session.keys);
 	if (copied.length === 0) return;
 	session.copied = copied;
+	// Where the browser does not allow it, keys can still be pasted in this window.
+	void navigator.clipboard?.writeText(writeCopied(session.doc, copied)).catch(() => {});
 	const count = copied.reduce((sum, channel) => sum + channel.keys.length, 0);
 	toast(count === 1 ? 'Key copied' : `${count} keys copied`, { duration: 1500 });
+}
+
+/** Pastes what the system's clipboard holds: keys of this or another window; other text is left alone. */
+export async function pasteText(targets: CommandTargets, text: string): Promise<void> {
+	const { session } = targets;
+	// With the whole schema behind it: fetched when something is pasted.
+	const { readCopied } = await import('$core/document/edits/clipboard-text');
+	const read = readCopied(session.doc, text, session.partId);
+	if (read?.length === 0) {
+		toast('No part here is called as theirs', { description: 'Pick the part that is to get the keys.' });
+		return;
+	}
+	if (read) session.copied = read;
+	paste(targets);
 }
 
 export function paste({ session }: CommandTargets): void {

@@ -1,10 +1,20 @@
 /** Makes new clips and parts with fresh ids, in order after the others. */
-import { generateKeyBetween } from 'fractional-indexing';
+import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import type { Shape } from '$core/curve/types';
 import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/document/edits/clips';
 import { duplicatePart, putPart, removePart, REST } from '$core/document/edits/parts';
 import { splitClip } from '$core/document/edits/whole-clips';
-import type { Clip, Drawing, DrawingKind, Part, SavedShape, Vec3 } from '$core/document/types';
+import { mergeDocument } from '$core/document/edits/merge';
+import {
+	clipsInOrder,
+	type Clip,
+	type Doc,
+	type Drawing,
+	type DrawingKind,
+	type Part,
+	type SavedShape,
+	type Vec3,
+} from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import { newId } from './ids';
@@ -96,7 +106,11 @@ export function addCue(session: Session): void {
 	session.cueToName = id;
 }
 
-export const NEW_PARTS: readonly Exclude<DrawingKind, 'image'>[] = [
+/** Kinds that need nothing from outside. */
+export type PlainKind = Exclude<DrawingKind, 'image' | 'model'>;
+
+/** What a new part can be; cameras stand in the world. */
+export const NEW_PARTS: readonly PlainKind[] = [
 	'box',
 	'ball',
 	'cylinder',
@@ -106,11 +120,12 @@ export const NEW_PARTS: readonly Exclude<DrawingKind, 'image'>[] = [
 	'ellipse',
 	'path',
 	'label',
+	'camera',
 	'empty',
 ];
 const COLOURS = ['#b88a2b', '#5c6b73', '#b5532f', '#3e6b4f', '#2f6f8f', '#7a5a86'];
 
-function newDrawing(kind: Exclude<DrawingKind, 'image'>, flat: boolean): Drawing {
+function newDrawing(kind: PlainKind, flat: boolean): Drawing {
 	const unit = flat ? 80 : 1;
 	const offset: Vec3 = [0, 0, 0];
 	const size: Vec3 =
@@ -124,6 +139,8 @@ function newDrawing(kind: Exclude<DrawingKind, 'image'>, flat: boolean): Drawing
 			return { kind, size, text: 'Label', offset };
 		case 'empty':
 			return { kind, offset };
+		case 'camera':
+			return { kind, fieldOfView: 40, offset };
 		case 'path':
 			return { kind, d: `M ${-unit / 2} 0 L ${unit / 2} 0 L 0 ${-unit} Z`, depth: 0, offset };
 		default:
@@ -143,16 +160,86 @@ export function addImagePart(session: Session, asset: string, name: string, rati
 	});
 }
 
-export function addPart(session: Session, kind: Exclude<DrawingKind, 'image'>): string {
+/** A drawing of lines, as icons are: hollow, with a stroke. */
+export function addLinePart(session: Session, name: string, d: string, width: number): string {
+	return addDrawn(session, name, '#22303a', {
+		kind: 'path',
+		d,
+		depth: 0,
+		filled: false,
+		stroke: { width, colour: '#22303a', start: 0, end: 1 },
+		offset: [0, 0, 0],
+	});
+}
+
+/** Several drawings that belong together, hung on one part that is empty. */
+export function addGroup(
+	session: Session,
+	name: string,
+	drawn: readonly { name: string; colour: string; drawing: Drawing }[],
+): string {
+	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] });
+	const orders = generateNKeysBetween(null, null, drawn.length);
+	const children = drawn.map(({ name: own, colour, drawing }, i): Part => ({
+		...root,
+		id: newId(),
+		name: own,
+		parent: root.id,
+		order: orders[i],
+		colour,
+		drawing,
+		rest: REST,
+	}));
+	session.edit(`New ${root.name}`, (doc) => [root, ...children].reduce(putPart, doc));
+	session.pickPart(root.id);
+	return root.id;
+}
+
+/** Brings a document in that was read from a file: its parts under one of the file's name, its clips after the others. */
+export function addDocument(session: Session, name: string, other: Doc): string {
+	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] });
+	const ids = new Map<string, string>();
+	const idOf = (id: string) => {
+		const known = ids.get(id) ?? newId();
+		ids.set(id, known);
+		return known;
+	};
+	const added = clipsInOrder(other);
+	const last = lastOrder(session.clips.map((clip) => clip.order));
+	const orders = generateNKeysBetween(last, null, added.length);
+	const taken = session.clips.map((clip) => clip.name);
+	const clips = new Map(
+		added.map((clip, i) => {
+			const free = freeName(clip.name, taken);
+			taken.push(free);
+			return [clip.id, { name: free, order: orders[i] }];
+		}),
+	);
+	session.edit(`Bring in ${root.name}`, (doc) =>
+		mergeDocument(doc, other, { root, idOf, clipAs: ({ id }) => clips.get(id)! }),
+	);
+	session.pickPart(root.id);
+	return root.id;
+}
+
+export function addPart(session: Session, kind: PlainKind): string {
 	const flat = session.doc.project.space === 'interface';
 	const colour = COLOURS[Object.keys(session.doc.parts).length % COLOURS.length];
 	return addDrawn(session, kind, colour, newDrawing(kind, flat));
 }
 
 function addDrawn(session: Session, name: string, colour: string, drawing: Drawing): string {
+	const part = newPart(session, name, colour, drawing);
+	session.edit(`New ${part.name}`, (doc) => putPart(doc, part));
+	session.pickPart(part.id);
+	return part.id;
+}
+
+/** A part after all others, hung on nothing. */
+function newPart(session: Session, name: string, colour: string, drawing: Drawing): Part {
 	const parts = Object.values(session.doc.parts);
 	const flat = session.doc.project.space === 'interface';
-	const part: Part = {
+	return {
 		type: 'part',
 		id: newId(),
 		name: freeName(
@@ -167,9 +254,6 @@ function addDrawn(session: Session, name: string, colour: string, drawing: Drawi
 		eulerOrder: 'XYZ',
 		visible: true,
 	};
-	session.edit(`New ${part.name}`, (doc) => putPart(doc, part));
-	session.pickPart(part.id);
-	return part.id;
 }
 
 /** A copy of a part beside it, with what hangs on it; with or without their keys in all clips. */

@@ -55,11 +55,15 @@ export class Session {
 	soloPart = $state<string | null>(null);
 	/** The way of the picked part on the stage, and the part before and after the playhead. */
 	showPath = $state(true);
+	/** The way as the part's parent sees it, not as the world does. */
+	pathInParent = $state(false);
 	showGhosts = $state(false);
 	/** The picked part as it rests, as an outline. */
 	showRest = $state(false);
 	/** Frames between ghosts. */
 	ghostStep = $state(4);
+	/** Ghosts on each side of the playhead. */
+	ghostCount = $state(3);
 
 	/** A clip as it was when it was pinned: shown beside what it is now. */
 	pinned = $state.raw<{ clip: string; doc: Doc } | null>(null);

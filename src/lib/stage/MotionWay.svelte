@@ -1,7 +1,11 @@
 <script lang="ts">
-	import { setValue } from '$core/document/edits/keys';
-	import { AXES, channelId } from '$core/document/types';
-	import { partPath } from '$core/pose/path';
+	import { contextOfChannel } from '$core/clip/context';
+	import { explicitSide, indexAt, type SideName } from '$core/curve/edit';
+	import { bezierOf } from '$core/curve/handles';
+	import { setSide, setValue } from '$core/document/edits/keys';
+	import { AXES, channelId, type Vec3 } from '$core/document/types';
+	import { transformPoint } from '$core/pose/matrix';
+	import { partPath, worldMatrix } from '$core/pose/path';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
@@ -20,9 +24,13 @@
 	const isWorld = $derived(session.doc.project.space === 'world');
 
 	const MOST_DOTS = 400;
+	/** Keys picked whose handles are shown, and pixels that such a handle must stand off its key. */
+	const MOST_TANGENTS = 12;
+	const LEAST_TANGENT = 9;
 	const way = $derived.by(() => {
 		const { compiled, clip, partId } = session;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
+		const seen = session.pathInParent ? session.pose : undefined;
 		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
 		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
 		const ticks: number[] = [];
@@ -40,15 +48,64 @@
 		return {
 			part: partId,
 			times: keyed,
-			places: partPath(compiled, partId, ticks),
-			keys: partPath(compiled, partId, keyed),
+			places: partPath(compiled, partId, ticks, seen),
+			keys: partPath(compiled, partId, keyed, seen),
 		};
+	});
+
+	interface Tangent {
+		t: number;
+		side: SideName;
+		/** Of each axis, in its channel's units; null where it has no such handle. */
+		rises: (number | null)[];
+		reaches: number[];
+		/** World place of its end. */
+		end: Vec3;
+	}
+	/** Handles of the picked keys in space: where the way sets off from a key, and from where it comes. */
+	const tangents = $derived.by<Tangent[]>(() => {
+		const { compiled, clip, partId, keys, doc } = session;
+		if (!way || !compiled || !clip || partId === null) return [];
+		const channels = AXES.map((axis) => doc.channels[channelId(clip.id, partId, 'translation', axis)]);
+		const times = new Set(channels.flatMap((channel) => [...(channel ? (keys.get(channel.id) ?? []) : [])]));
+		if (times.size > MOST_TANGENTS) return [];
+		const parent = doc.parts[partId].parent;
+		const at = compiled.indexOfPart.get(partId)! * POSE_STRIDE;
+		return [...times].flatMap((t) => {
+			const pose = poseAt(t);
+			const frame =
+				parent === null ? null : worldMatrix(compiled, parent, session.pathInParent ? session.pose : pose);
+			return (['left', 'right'] as const).flatMap((side): Tangent[] => {
+				const sides = channels.map((channel) => {
+					const index = channel ? indexAt(channel.keys, t) : -1;
+					const span = side === 'right' ? index : index - 1;
+					if (index < 0 || span < 0 || span > channel.keys.length - 2) return null;
+					const bezier = bezierOf(channel.keys, span, contextOfChannel(channel, clip));
+					if (!bezier) return null;
+					return side === 'right'
+						? { rise: bezier.outRise, reach: bezier.outReach }
+						: { rise: bezier.inRise, reach: bezier.inReach };
+				});
+				if (sides.every((own) => own === null)) return [];
+				const place = sides.map((own, k) => pose[at + k] + (own?.rise ?? 0)) as Vec3;
+				return [
+					{
+						t,
+						side,
+						rises: sides.map((own) => own?.rise ?? null),
+						reaches: sides.map((own) => own?.reach ?? 1 / 3),
+						end: frame ? transformPoint(frame, place) : place,
+					},
+				];
+			});
+		});
 	});
 
 	interface Drawn {
 		line: string;
 		dots: string;
 		keys: { t: number; x: number; y: number }[];
+		tangents: { of: Tangent; x: number; y: number; from: { x: number; y: number } }[];
 	}
 	/** SVG paths, one for all dots, since there are many; keys apart, since they can be taken hold of. */
 	const drawn = $derived.by<Drawn | null>(() => {
@@ -61,36 +118,52 @@
 		const dots = placed(way.places);
 		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) return null;
 		const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
+		const keys = placed(way.keys).map((place, i) => ({ t: way.times[i], ...place }));
 		return {
 			line: `M${dots.map(text).join('L')}`,
 			dots: dots.map((p) => `M${text(p)}h0`).join(''),
-			keys: placed(way.keys).map((place, i) => ({ t: way.times[i], ...place })),
+			keys,
+			tangents: tangents.flatMap((of) => {
+				const from = keys.find(({ t }) => t === of.t);
+				const end = scene.projectWorld(...of.end);
+				// One that stands on its key cannot be taken hold of.
+				const apart = from && Math.hypot(end.x - from.x, end.y - from.y) > LEAST_TANGENT;
+				return apart ? [{ of, ...end, from }] : [];
+			}),
 		};
 	});
 
-	let hold: { t: number; part: string; x: number; y: number; from: number[]; drag: Drag } | null = null;
-
-	/** Translation at a time, in the axes of the part's parent. */
-	function translationAt(t: number): number[] {
-		const { compiled, partId } = session;
-		const pose = new Float64Array(compiled!.rest.length);
-		evaluateRound(compiled!, t, 0, pose);
-		const at = compiled!.indexOfPart.get(partId!)! * POSE_STRIDE;
-		return [...pose.subarray(at, at + 3)];
+	interface Hold {
+		t: number;
+		part: string;
+		x: number;
+		y: number;
+		from: number[];
+		drag: Drag;
+		/** The handle that is held; without one it is the key itself. */
+		tangent?: Tangent;
 	}
-	function grab(event: PointerEvent, t: number) {
+	let hold: Hold | null = null;
+
+	function poseAt(t: number): Float64Array {
+		const pose = new Float64Array(session.compiled!.rest.length);
+		evaluateRound(session.compiled!, t, 0, pose);
+		return pose;
+	}
+	function grab(event: PointerEvent, t: number, tangent?: Tangent) {
 		const { clip, partId } = session;
 		if (event.button !== 0 || !clip || partId === null || session.lockedParts.has(partId)) return;
 		event.stopPropagation();
 		session.transport.stop();
 		// The part stands where its key is taken hold of, so that the drag is measured there.
 		session.transport.seek(t);
+		const at = session.compiled!.indexOfPart.get(partId)! * POSE_STRIDE;
 		const picked = new Map(
 			AXES.map((axis) => channelId(clip.id, partId, 'translation', axis))
 				.filter((id) => session.doc.channels[id]?.keys.some((key) => key.t === t))
 				.map((id) => [id, new Set([t])]),
 		);
-		session.pickKeys(picked);
+		if (!tangent) session.pickKeys(picked);
 		const { x, y } = scene.placeOf(event);
 		(event.currentTarget as Element).setPointerCapture(event.pointerId);
 		hold = {
@@ -98,13 +171,16 @@
 			part: partId,
 			x,
 			y,
-			from: translationAt(t),
-			drag: session.startDrag('Move a key of the way'),
+			from: [...poseAt(t).subarray(at, at + 3)],
+			drag: session.startDrag(tangent ? 'Shape the way' : 'Move a key of the way'),
+			tangent,
 		};
 	}
-	function move(event: PointerEvent) {
+	const KEY_HINT = 'drag: move this key; Shift: along one axis of the picture';
+	const TANGENT_HINT = 'drag: where the way sets off, and how fast; Shift: along one axis of the picture';
+	function move(event: PointerEvent, hint: string) {
 		if (!hold) {
-			onhint('drag: move this key; Shift: along one axis of the picture');
+			onhint(hint);
 			return;
 		}
 		const { clip } = session;
@@ -115,6 +191,21 @@
 		const by = clip ? scene.acrossParent(part, dx, dy) : null;
 		if (!by || !clip) return;
 		const step = isWorld ? 0.01 : 1;
+		const { tangent } = hold;
+		if (tangent) {
+			drag.update((doc) =>
+				AXES.reduce((next, component, axis) => {
+					const rise = tangent.rises[axis];
+					const id = channelId(clip.id, part, 'translation', component);
+					const key = next.channels[id]?.keys.find((candidate) => candidate.t === t);
+					if (rise === null || !key || Math.abs(by.getComponent(axis)) < 1e-9) return next;
+					const mode = key[tangent.side]?.mode === 'split' ? 'split' : 'joined';
+					const value = explicitSide(tangent.reaches[axis], rise + by.getComponent(axis), mode);
+					return setSide(next, id, t, tangent.side, value);
+				}, doc),
+			);
+			return;
+		}
 		drag.update((doc) =>
 			AXES.reduce((next, component, axis) => {
 				const address = { clip: clip.id, part, property: 'translation' as const, component };
@@ -151,7 +242,7 @@
 		<path d={drawn.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
 		{#each drawn.keys as key (key.t)}
 			<circle
-				class="pointer-events-auto cursor-grab"
+				class="pointer-events-auto touch-none cursor-grab"
 				cx={key.x}
 				cy={key.y}
 				r="4.5"
@@ -161,12 +252,35 @@
 				role="presentation"
 				data-way-key={key.t}
 				onpointerdown={(event) => grab(event, key.t)}
-				onpointermove={move}
+				onpointermove={(event) => move(event, KEY_HINT)}
 				onpointerup={release}
 				onpointercancel={cancel}
 			>
 				<title>{label(key.t)}</title>
 			</circle>
+		{/each}
+	</svg>
+	<!-- Above the arms of the part, which stand where its key is. -->
+	<svg class="pointer-events-none absolute inset-0 z-10 size-full">
+		{#each drawn.tangents as { of, x, y, from } (`${of.t}${of.side}`)}
+			<line x1={from.x} y1={from.y} x2={x} y2={y} stroke="var(--ink)" stroke-width="1" opacity="0.7" />
+			<rect
+				class="pointer-events-auto touch-none cursor-crosshair"
+				x={x - 4}
+				y={y - 4}
+				width="8"
+				height="8"
+				rx="2"
+				fill="var(--lake)"
+				stroke="var(--sheet)"
+				stroke-width="1"
+				role="presentation"
+				data-way-tangent={of.side}
+				onpointerdown={(event) => grab(event, of.t, of)}
+				onpointermove={(event) => move(event, TANGENT_HINT)}
+				onpointerup={release}
+				onpointercancel={cancel}
+			/>
 		{/each}
 	</svg>
 {/if}

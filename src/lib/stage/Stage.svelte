@@ -1,13 +1,16 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import Maximize from '@lucide/svelte/icons/maximize';
+	import ScanSearch from '@lucide/svelte/icons/scan-search';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { AXES } from '$core/document/types';
+	import { toast } from 'svelte-sonner';
 	import { assetPath } from '$lib/session/api';
+	import { kindOfFile, takeFile } from '$lib/session/part-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { frameToTicks } from '$core/time';
+	import { frameToTicks, ticksToFrame } from '$core/time';
 	import type { GhostPose } from './ghosts';
 	import MotionWay from './MotionWay.svelte';
 	import { StageScene, type AxesOf, type ViewName } from './scene';
@@ -26,7 +29,14 @@
 	let view = $state<ViewName>('perspective');
 	let failed = $state(false);
 	const isWorld = $derived(session.doc.project.space === 'world');
-	const views = $derived<ViewName[]>(isWorld ? ['perspective', 'front', 'side', 'top'] : ['screen']);
+	/** The camera to look through: the picked one, else the first. */
+	const eye = $derived.by(() => {
+		if (session.part?.drawing.kind === 'camera') return session.part.id;
+		return session.tree.find(({ part }) => part.drawing.kind === 'camera')?.part.id ?? null;
+	});
+	const views = $derived<ViewName[]>(
+		isWorld ? ['perspective', 'front', 'side', 'top', ...(eye ? (['camera'] as const) : [])] : ['screen'],
+	);
 
 	/** Counts pictures: what stands over them moves with each. */
 	let picture = $state(0);
@@ -96,8 +106,15 @@
 		if (scene && width > 2) scene.setView(view);
 	});
 	$effect(() => {
-		void session.partId;
-		scene?.request();
+		scene?.setEye(eye);
+	});
+	$effect(() => {
+		// The last camera may be deleted while it is looked through.
+		if (view === 'camera' && !eye) view = 'front';
+	});
+	$effect(() => {
+		void session.tree;
+		scene?.setPicked(session.partId);
 	});
 
 	/** Parts that move in the pinned version and hang on none that does. */
@@ -128,7 +145,6 @@
 		scene.setTwin(twins, compiled, session.poseOf(compiled));
 	});
 
-	const GHOSTS = 3;
 	$effect(() => {
 		const { compiled, clip, partId, transport } = session;
 		if (!scene) return;
@@ -146,12 +162,13 @@
 		const step = frameToTicks(session.ghostStep, session.frameRate);
 		const poses: GhostPose[] = [];
 		if (session.showRest) poses.push({ pose: compiled.rest, past: true, distance: 0, outline: true });
-		for (let i = -GHOSTS; session.showGhosts && i <= GHOSTS; i++) {
+		const count = session.ghostCount;
+		for (let i = -count; session.showGhosts && i <= count; i++) {
 			const t = transport.local + i * step;
 			if (i === 0 || t < 0 || t > clip.length) continue;
 			const pose = new Float64Array(session.pose.length);
 			evaluateRound(compiled, t, 0, pose);
-			poses.push({ pose, past: i < 0, distance: (Math.abs(i) - 1) / GHOSTS });
+			poses.push({ pose, past: i < 0, distance: (Math.abs(i) - 1) / count });
 		}
 		scene.setGhosts(partId, compiled, poses);
 	});
@@ -180,6 +197,22 @@
 		return { name: screen.name, x, y, width: Math.max(0, far.x - x), height: Math.max(0, far.y - y) };
 	});
 
+	let isOver = $state(false);
+	function ondrop(event: DragEvent) {
+		const file = event.dataTransfer?.files[0];
+		isOver = false;
+		if (!file) return;
+		event.preventDefault();
+		const kind = kindOfFile(file);
+		if (kind) void takeFile(session, kind, file);
+		else
+			toast.error('This file makes no part', {
+				description: 'Pictures, SVG drawings and glTF models do; films and sounds go on the clip card.',
+			});
+	}
+
+	const MOVES: ReadonlySet<string> = new Set(['translation', 'rotation', 'orientation']);
+
 	let press: { x: number; y: number } | null = null;
 	function onclick(event: MouseEvent) {
 		if (!scene || !press) return;
@@ -196,8 +229,39 @@
 		const turns = AXES.flatMap((axis, i) =>
 			Math.abs(pose[3 + i]) > 0.005 ? [`${axis} ${writeNumber(pose[3 + i], 1)}°`] : [],
 		);
-		return `${session.part.name} · ${place} ${unit}${turns.length > 0 ? ` · turned ${turns.join(' ')}` : ''}`;
+		const turned = turns.length > 0 ? ` · turned ${turns.join(' ')}` : '';
+		return `${session.part.name} · ${place} ${unit}${turned}${sinceKey(pose, unit)}`;
 	});
+
+	/** How far it has come since its key before the playhead. */
+	function sinceKey(pose: Float64Array, unit: string): string {
+		const { compiled, part, transport } = session;
+		if (!compiled || !part || transport.playing) return '';
+		const before = [...compiled.channels, ...compiled.vectors]
+			.filter(({ channel }) => channel.part === part.id && MOVES.has(channel.property))
+			.flatMap(({ channel }) =>
+				channel.keys.map((key) => key.t).filter((t) => t < Math.round(transport.local)),
+			);
+		if (before.length === 0) return '';
+		const t = Math.max(...before);
+		const then = new Float64Array(session.pose.length);
+		evaluateRound(compiled, t, 0, then);
+		const at = compiled.indexOfPart.get(part.id)! * POSE_STRIDE;
+		const changes = (from: number, least: number, digits: number) =>
+			AXES.flatMap((axis, k) => {
+				const change = pose[from + k] - then[at + from + k];
+				const sign = change > 0 ? '+' : '';
+				return Math.abs(change) < least ? [] : [`${axis} ${sign}${writeNumber(change, digits)}`];
+			});
+		const moved = isWorld ? changes(0, 0.005, 2) : changes(0, 0.5, 0);
+		const turned = changes(3, 0.05, 1).map((text) => `${text}°`);
+		const parts = [
+			...(moved.length > 0 ? [`${moved.join('  ')} ${unit}`] : []),
+			...(turned.length > 0 ? [`turned ${turned.join(' ')}`] : []),
+		];
+		const frame = writeNumber(ticksToFrame(t, session.frameRate), 1);
+		return parts.length > 0 ? ` · since f ${frame}: ${parts.join(', ')}` : '';
+	}
 </script>
 
 <section
@@ -206,8 +270,15 @@
 	bind:clientHeight={height}
 	class="relative h-full min-h-0 overflow-hidden bg-sky {session.autoKey
 		? 'shadow-[inset_0_0_0_3px_var(--rust)]'
-		: ''}"
+		: ''} {isOver ? 'outline-2 -outline-offset-4 outline-moss' : ''}"
 	aria-label="stage"
+	ondragover={(event) => {
+		if (!event.dataTransfer?.types.includes('Files')) return;
+		event.preventDefault();
+		isOver = true;
+	}}
+	ondragleave={() => (isOver = false)}
+	{ondrop}
 >
 	<svg
 		class="pointer-events-none absolute inset-0 size-full"
@@ -284,6 +355,16 @@
 		>
 			<Maximize size={13} />
 		</button>
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted disabled:opacity-40"
+			aria-label="show the picked part near"
+			title="Show the picked part near"
+			disabled={!session.part || view === 'camera'}
+			onclick={() => session.part && scene?.fit(session.part.id)}
+		>
+			<ScanSearch size={13} />
+		</button>
 		{#if !isWorld}
 			<select
 				class="field !min-h-[22px] max-w-[130px] text-xs"
@@ -304,6 +385,15 @@
 			on={session.showPath}
 			onclick={() => (session.showPath = !session.showPath)}
 		/>
+		{#if session.showPath && session.part?.parent}
+			<StageToggle
+				label="in parent"
+				title="The way as {session.doc.parts[session.part.parent]
+					?.name} sees it, which carries it; else as the world does"
+				on={session.pathInParent}
+				onclick={() => (session.pathInParent = !session.pathInParent)}
+			/>
+		{/if}
 		<StageToggle
 			label="ghosts"
 			title="The picked part before and after the playhead (U)"
@@ -311,6 +401,17 @@
 			onclick={() => (session.showGhosts = !session.showGhosts)}
 		/>
 		{#if session.showGhosts}
+			<NumberField
+				label="ghosts on each side"
+				value={session.ghostCount}
+				unit=" ×"
+				digits={0}
+				min={1}
+				max={12}
+				class="w-[40px] !min-h-[22px] !px-1"
+				onpreview={(v) => (session.ghostCount = Math.round(v))}
+				oncommit={(v) => (session.ghostCount = Math.round(v))}
+			/>
 			<NumberField
 				label="frames between ghosts"
 				value={session.ghostStep}

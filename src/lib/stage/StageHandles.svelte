@@ -291,7 +291,7 @@
 		aria-label="handles of {session.part?.name}"
 	>
 		<circle
-			class="pointer-events-auto cursor-alias"
+			class="pointer-events-auto touch-none cursor-alias"
 			cx={gizmo.x}
 			cy={gizmo.y}
 			r={RING}
@@ -314,7 +314,7 @@
 				stroke-dasharray="2 3"
 			/>
 			<line
-				class="pointer-events-auto cursor-nwse-resize"
+				class="pointer-events-auto touch-none cursor-nwse-resize"
 				x1={bar.x - bar.dy * 7}
 				y1={bar.y + bar.dx * 7}
 				x2={bar.x + bar.dy * 7}
@@ -329,7 +329,7 @@
 		{/each}
 		{#each gizmo.arms as arm (arm.axis)}
 			<g
-				class="pointer-events-auto cursor-move"
+				class="pointer-events-auto touch-none cursor-move"
 				data-gizmo="move-{AXES[arm.axis]}"
 				role="presentation"
 				{...handlers('move', arm.axis)}
@@ -357,7 +357,7 @@
 			</g>
 		{/each}
 		<circle
-			class="pointer-events-auto cursor-nwse-resize"
+			class="pointer-events-auto touch-none cursor-nwse-resize"
 			cx={gizmo.x + KNOB}
 			cy={gizmo.y + KNOB}
 			r="6"
@@ -369,7 +369,7 @@
 			{...handlers('even', 0)}
 		/>
 		<circle
-			class="pointer-events-auto cursor-move"
+			class="pointer-events-auto touch-none cursor-move"
 			cx={gizmo.x}
 			cy={gizmo.y}
 			r="7"

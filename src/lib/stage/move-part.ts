@@ -1,13 +1,13 @@
 /** What moving a part by hand writes: keys while auto-key is on, else the key under the playhead or the rest pose. */
 import { indexAt } from '$core/curve/edit';
 import { autoKey, setValue, setVector } from '$core/document/edits/keys';
-import { setRestComponent } from '$core/document/edits/parts';
+import { setRestValue } from '$core/document/edits/parts';
+import { restValue } from '$core/document/rest';
 import {
 	AXES,
 	channelId,
 	channelsOfClip,
 	formulaId,
-	restValue,
 	type Channel,
 	type Doc,
 	type Vec3,
@@ -67,6 +67,6 @@ export function placePart(
 	const channel = doc.channels[channelId(clip, part, property, AXES[axis])];
 	if (getsKey(doc, place, channel))
 		return autoKey(doc, address, t, value, restValue(doc.parts[part], property, AXES[axis]));
-	if (!channel) return setRestComponent(doc, part, property, axis, value);
+	if (!channel) return setRestValue(doc, part, property, AXES[axis], value);
 	return indexAt(channel.keys, t) >= 0 ? setValue(doc, address, t, value) : doc;
 }

@@ -4,29 +4,20 @@ import {
 	Box3,
 	BufferAttribute,
 	BufferGeometry,
-	CanvasTexture,
 	Color,
 	DirectionalLight,
-	DoubleSide,
-	EdgesGeometry,
 	Group,
 	LineBasicMaterial,
 	LineSegments,
 	MathUtils,
 	Matrix4,
 	Mesh,
-	MeshBasicMaterial,
-	MeshLambertMaterial,
 	Object3D,
 	OrthographicCamera,
 	PerspectiveCamera,
 	Plane,
-	PlaneGeometry,
 	Raycaster,
 	Scene,
-	type Texture,
-	TextureLoader,
-	SRGBColorSpace,
 	Vector2,
 	Vector3,
 	WebGLRenderer,
@@ -34,20 +25,19 @@ import {
 	type Material,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
 import type { Doc, Part, Space } from '$core/document/types';
-import { meshOf } from '$core/drawing/mesh';
+import { PartBody } from './part-body';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 
-export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen';
+export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen' | 'camera';
 
 interface PartNode {
 	part: Part;
 	group: Group;
-	body: Group | null;
-	/** What carries the part's colour. */
-	fill: MeshLambertMaterial | MeshBasicMaterial | null;
-	materials: (MeshLambertMaterial | MeshBasicMaterial | LineBasicMaterial)[];
+	body: PartBody | null;
+	/** Degrees, of a camera in the last pose. */
+	fieldOfView: number;
 }
 
 export interface StageColours {
@@ -62,34 +52,16 @@ export interface StageColours {
 /** Whose axes handles follow. */
 export type AxesOf = 'parent' | 'part' | 'world';
 
+type FlatView = Exclude<ViewName, 'perspective' | 'camera'>;
 /** Directions that the flat views look from, and what is up there. */
-const FLAT_VIEWS: Record<Exclude<ViewName, 'perspective'>, { from: Vector3; up: Vector3 }> = {
+const FLAT_VIEWS: Record<FlatView, { from: Vector3; up: Vector3 }> = {
 	front: { from: new Vector3(0, 0, 1), up: new Vector3(0, 1, 0) },
 	screen: { from: new Vector3(0, 0, 1), up: new Vector3(0, 1, 0) },
 	side: { from: new Vector3(1, 0, 0), up: new Vector3(0, 1, 0) },
 	top: { from: new Vector3(0, 1, 0), up: new Vector3(0, 0, -1) },
 };
 
-const OUTLINE_ANGLE = 28;
-
-/** A label in white, to be tinted by its material. */
-function labelTexture(text: string, width: number, height: number): CanvasTexture {
-	const scale = 4;
-	const canvas = document.createElement('canvas');
-	canvas.width = Math.max(4, Math.min(2048, Math.round(width * scale)));
-	canvas.height = Math.max(4, Math.min(2048, Math.round(height * scale)));
-	const c = canvas.getContext('2d')!;
-	c.fillStyle = '#ffffff';
-	c.textAlign = 'center';
-	c.textBaseline = 'middle';
-	const fit = (size: number) => (c.font = `600 ${size}px Overpass, sans-serif`);
-	let size = canvas.height * 0.72;
-	fit(size);
-	const measured = c.measureText(text).width;
-	if (measured > canvas.width * 0.96) fit((size *= (canvas.width * 0.96) / measured));
-	c.fillText(text, canvas.width / 2, canvas.height / 2 + size * 0.04);
-	return new CanvasTexture(canvas);
-}
+const FIELD_OF_VIEW = slotOffset('fieldOfView', 'value');
 
 export class StageScene {
 	private readonly renderer: WebGLRenderer;
@@ -107,6 +79,8 @@ export class StageScene {
 	private height = 1;
 	private queued = 0;
 	private space: Space = 'world';
+	/** The camera that the view named so looks through. */
+	private eye: string | null = null;
 	view: ViewName = 'perspective';
 	/** Called after each picture, for what is drawn over it. */
 	onrender: () => void = () => {};
@@ -174,7 +148,7 @@ export class StageScene {
 			seen.add(part.id);
 			const known = this.nodes.get(part.id);
 			if (known && known.part === part) continue;
-			const node = known ?? { part, group: new Group(), body: null, fill: null, materials: [] };
+			const node = known ?? { part, group: new Group(), body: null, fieldOfView: 0 };
 			if (!known || known.part.drawing !== part.drawing || known.part.colour !== part.colour) {
 				this.dispose(node);
 				this.draw(node, part);
@@ -199,79 +173,18 @@ export class StageScene {
 	}
 
 	private dispose(node: PartNode): void {
-		node.body?.traverse((object) => {
-			if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
-		});
-		for (const material of node.materials) {
-			if ('map' in material) material.map?.dispose();
-			material.dispose();
-		}
-		node.body?.removeFromParent();
+		node.body?.dispose();
 		node.body = null;
-		node.fill = null;
-		node.materials = [];
 	}
 
 	private draw(node: PartNode, part: Part): void {
-		const body = new Group();
-		const { drawing } = part;
-		const flat = this.space === 'interface';
-		if (drawing.kind === 'label' || drawing.kind === 'image') {
-			const map =
-				drawing.kind === 'label'
-					? labelTexture(drawing.text, drawing.size[0], drawing.size[1])
-					: this.pictureTexture(drawing.asset);
-			const material = new MeshBasicMaterial({
-				map,
-				color: new Color(part.colour),
-				transparent: true,
-				side: DoubleSide,
-				forceSinglePass: true,
-				depthWrite: false,
-			});
-			const mesh = new Mesh(new PlaneGeometry(drawing.size[0], drawing.size[1]), material);
-			mesh.position.fromArray(drawing.offset);
-			if (flat) mesh.scale.y = -1;
-			body.add(mesh);
-			node.materials.push(material);
-			node.fill = material;
-		} else {
-			const triangles = safeMesh(part, this.space);
-			if (triangles) {
-				const geometry = new BufferGeometry();
-				geometry.setAttribute('position', new BufferAttribute(triangles.positions, 3));
-				geometry.setAttribute('normal', new BufferAttribute(triangles.normals, 3));
-				geometry.setIndex(new BufferAttribute(triangles.indices, 1));
-				const options = {
-					color: new Color(part.colour),
-					side: DoubleSide,
-					transparent: true,
-					// Two sides that show through each other are drawn in two passes, each prepared anew in every picture.
-					forceSinglePass: flat,
-					// Keeps outlines in front of the faces that they bound.
-					polygonOffset: true,
-					polygonOffsetFactor: 1,
-					polygonOffsetUnits: 1,
-				};
-				const fill = flat ? new MeshBasicMaterial(options) : new MeshLambertMaterial(options);
-				const line = new LineBasicMaterial({ color: new Color(this.colours.ink), transparent: true });
-				body.add(
-					new Mesh(geometry, fill),
-					new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), line),
-				);
-				node.materials.push(fill, line);
-				node.fill = fill;
-			}
-		}
-		body.traverse((object) => (object.userData.part = part.id));
-		node.body = body;
-		node.group.add(body);
-	}
-
-	private pictureTexture(asset: string): Texture {
-		const texture = new TextureLoader().load(this.assetPath(asset), () => this.request());
-		texture.colorSpace = SRGBColorSpace;
-		return texture;
+		node.body = new PartBody(part, {
+			space: this.space,
+			ink: this.colours.ink,
+			assetPath: this.assetPath,
+			request: () => this.request(),
+		});
+		node.group.add(node.body.group);
 	}
 
 	/** Puts every part where a pose says. `isHidden` decides what is not drawn. */
@@ -293,13 +206,11 @@ export class StageScene {
 			const shown = pose[at + 10] >= 0.5 ? Math.min(1, Math.max(0, pose[at + 9])) : 0;
 			opacity[index] = shown * (parent < 0 ? 1 : opacity[parent]);
 			const own = opacity[index] * pose[at + 14];
-			if (node.body) node.body.visible = own > 0.004 && !isHidden(part.id);
-			node.fill?.color.setRGB(pose[at + 11], pose[at + 12], pose[at + 13], SRGBColorSpace);
-			for (const material of node.materials) {
-				material.opacity = own;
-				material.depthWrite = own > 0.98;
-				if (material instanceof MeshLambertMaterial) setClear(material, own <= 0.98);
-			}
+			node.fieldOfView = pose[at + FIELD_OF_VIEW];
+			if (!node.body) return;
+			node.body.group.visible = own > 0.004 && !isHidden(part.id);
+			node.body.show(drawingIn(compiled, part, pose, at));
+			node.body.setLook(pose[at + 11], pose[at + 12], pose[at + 13], own);
 		});
 		this.request();
 	}
@@ -340,15 +251,43 @@ export class StageScene {
 		return this.project(this.root, new Vector3(x, y, z));
 	}
 
+	/** The part in hand: of a camera what it sees is shown too. */
+	setPicked(part: string | null): void {
+		for (const [id, { body }] of this.nodes) body?.setPicked(id === part);
+		this.request();
+	}
+
+	/** Looks through a camera of the project; null leaves the picture as it is. */
+	setEye(part: string | null): void {
+		if (this.eye === part) return;
+		this.eye = part;
+		this.request();
+	}
+
+	/** Puts the view's camera where the project's own camera is. */
+	private followEye(): void {
+		const node = this.eye === null ? undefined : this.nodes.get(this.eye);
+		if (this.view !== 'camera' || !node || !(this.camera instanceof PerspectiveCamera)) return;
+		node.group.updateWorldMatrix(true, false);
+		node.group.matrixWorld.decompose(this.camera.position, this.camera.quaternion, new Vector3());
+		// Keys may go beyond what a camera can see.
+		const degrees = MathUtils.clamp(node.fieldOfView, 1, 170);
+		if (this.camera.fov !== degrees) {
+			this.camera.fov = degrees;
+			this.camera.updateProjectionMatrix();
+		}
+	}
+
 	setView(view: ViewName): void {
 		this.view = view;
 		const old = this.controls;
 		this.camera =
-			view === 'perspective'
+			view === 'perspective' || view === 'camera'
 				? new PerspectiveCamera(38, this.width / this.height, 0.05, 4000)
 				: new OrthographicCamera(-1, 1, 1, -1, -5000, 5000);
 		old.dispose();
 		this.controls = this.makeControls();
+		this.controls.enabled = view !== 'camera';
 		this.controls.enableRotate = view === 'perspective';
 		if (view !== 'perspective') {
 			// Without turning, the main button moves the sheet.
@@ -378,7 +317,8 @@ export class StageScene {
 				depthWrite: false,
 			}),
 		);
-		if (this.view === 'perspective' || this.view === 'top') lines.rotation.x = Math.PI / 2;
+		if (this.view === 'perspective' || this.view === 'camera' || this.view === 'top')
+			lines.rotation.x = Math.PI / 2;
 		if (this.view === 'side') lines.rotation.y = Math.PI / 2;
 		const cross = new BufferGeometry();
 		const arm = step * 0.35;
@@ -396,23 +336,34 @@ export class StageScene {
 
 	/** Brings all parts (or one) into the picture. */
 	fit(part?: string): void {
+		if (this.view === 'camera') {
+			this.request();
+			return;
+		}
 		this.scene.updateMatrixWorld(true);
-		const target = part ? this.nodes.get(part)?.group : this.root;
 		const box = new Box3();
-		if (target) box.setFromObject(target);
+		if (part) {
+			const group = this.groupOf(part);
+			if (group) box.setFromObject(group);
+		} else
+			for (const { part: own, body } of this.nodes.values())
+				// Cameras look on from afar.
+				if (body && own.drawing.kind !== 'camera') box.expandByObject(body.group);
 		if (box.isEmpty()) {
 			const unit = this.space === 'interface' ? 320 : 3;
 			box.set(new Vector3(-unit, -unit, 0), new Vector3(unit, unit, 0));
 		}
 		const centre = box.getCenter(new Vector3());
 		const size = box.getSize(new Vector3());
+		// A part is shown with something of what is around it.
+		if (part) size.multiplyScalar(2.2);
 		const aspect = this.width / this.height;
 		if (this.camera instanceof PerspectiveCamera) {
 			const radius = Math.max(size.y, size.x / aspect, size.z) * 0.5;
 			const distance = (radius / Math.tan(MathUtils.degToRad(19))) * 1.08 + size.z / 2;
 			this.camera.position.copy(centre).add(new Vector3(0.28, 0.24, 1).normalize().multiplyScalar(distance));
 		} else {
-			const { from, up } = FLAT_VIEWS[this.view as Exclude<ViewName, 'perspective'>];
+			const { from, up } = FLAT_VIEWS[this.view as FlatView];
 			const right = new Vector3().crossVectors(up, from);
 			const across = Math.abs(size.dot(new Vector3(Math.abs(right.x), Math.abs(right.y), Math.abs(right.z))));
 			const upward = Math.abs(size.dot(new Vector3(Math.abs(up.x), Math.abs(up.y), Math.abs(up.z))));
@@ -432,7 +383,13 @@ export class StageScene {
 	request(): void {
 		cancelAnimationFrame(this.queued);
 		this.queued = requestAnimationFrame(() => {
+			this.followEye();
+			// Its own body would stand before its eye.
+			const own = this.view === 'camera' && this.eye !== null ? this.nodes.get(this.eye)?.body?.group : null;
+			const wasShown = own?.visible ?? false;
+			if (own) own.visible = false;
 			this.renderer.render(this.scene, this.camera);
+			if (own) own.visible = wasShown;
 			this.onrender();
 		});
 	}
@@ -566,22 +523,6 @@ export class StageScene {
 		for (const node of this.nodes.values()) this.dispose(node);
 		this.controls.dispose();
 		this.renderer.dispose();
-	}
-}
-
-/** Whether a solid shows what is behind it: only then are its two sides drawn in two passes. */
-function setClear(material: MeshLambertMaterial, clear: boolean): void {
-	if (material.transparent === clear) return;
-	material.transparent = clear;
-	material.needsUpdate = true;
-}
-
-/** A path that cannot be read draws nothing: the bench says what is wrong with it. */
-function safeMesh(part: Part, space: Space) {
-	try {
-		return meshOf(part.drawing, space);
-	} catch {
-		return null;
 	}
 }
 

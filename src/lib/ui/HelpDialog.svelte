@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { Dialog } from 'bits-ui';
 	import type { Command } from '$lib/session/command';
 	import { pressed, shortcuts, shownKeys } from '$lib/session/shortcuts.svelte';
+	import Sheet from './Sheet.svelte';
 
 	/** All shortcuts; a click on one waits for the keys that it is to have. */
 	let { open = $bindable(false), commands }: { open: boolean; commands: readonly Command[] } = $props();
@@ -46,72 +46,66 @@
 
 <svelte:window onkeydowncapture={onkeydown} />
 
-<Dialog.Root bind:open>
-	<Dialog.Portal>
-		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content
-			class="fixed left-1/2 top-1/2 z-50 max-h-[86vh] w-[820px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rule bg-paper p-5"
-			escapeKeydownBehavior={waiting === null ? 'close' : 'ignore'}
-		>
-			<Dialog.Title class="text-base font-bold">Shortcuts</Dialog.Title>
-			<Dialog.Description class="text-muted"
-				>Click one to change it, then press the keys; Backspace leaves it without.</Dialog.Description
+<Sheet
+	bind:open
+	title="Shortcuts"
+	about="Click one to change it, then press the keys; Backspace leaves it without."
+	width="w-[820px]"
+	closing="Close"
+	staysOnEscape={waiting !== null}
+>
+	{#if clash}
+		<p class="mt-2 flex items-center gap-2 rounded-md border border-rust px-3 py-2" role="alert">
+			<span class="min-w-0 flex-1"
+				><kbd class="shortcut">{shownKeys(clash.keys)}</kbd> belongs to: {clash.others}.</span
 			>
-			{#if clash}
-				<p class="mt-2 flex items-center gap-2 rounded-md border border-rust px-3 py-2" role="alert">
-					<span class="min-w-0 flex-1"
-						><kbd class="shortcut">{shownKeys(clash.keys)}</kbd> belongs to: {clash.others}.</span
-					>
-					<button
-						type="button"
-						class="btn"
-						onclick={() => {
-							if (clash) shortcuts.set(commands, clash.id, clash.keys);
-							clash = null;
-						}}>take it over</button
-					>
-					<button type="button" class="btn" onclick={() => (clash = null)}>leave it</button>
-				</p>
-			{/if}
-			<div class="mt-3 columns-2 gap-8">
-				{#each groups as group (group)}
-					<section class="mb-4 break-inside-avoid">
-						<h3 class="sheet-title mb-1">{group}</h3>
-						<ul>
-							{#each shown.filter((command) => command.group === group) as command (command.id)}
-								<li class="flex justify-between gap-4 border-b border-rule py-0.5">
-									<span>{command.label}</span>
-									<button
-										type="button"
-										class="shortcut rounded px-1 hover:bg-band {waiting === command.id
-											? 'bg-band text-rust'
-											: ''}"
-										aria-label="change the shortcut of {command.label}"
-										onclick={() => (waiting = command.id)}
-										>{waiting === command.id ? 'press keys …' : command.shown || 'none'}</button
-									>
-								</li>
-							{/each}
-						</ul>
-					</section>
+			<button
+				type="button"
+				class="btn"
+				onclick={() => {
+					if (clash) shortcuts.set(commands, clash.id, clash.keys);
+					clash = null;
+				}}>take it over</button
+			>
+			<button type="button" class="btn" onclick={() => (clash = null)}>leave it</button>
+		</p>
+	{/if}
+	<div class="mt-3 columns-2 gap-8">
+		{#each groups as group (group)}
+			<section class="mb-4 break-inside-avoid">
+				<h3 class="sheet-title mb-1">{group}</h3>
+				<ul>
+					{#each shown.filter((command) => command.group === group) as command (command.id)}
+						<li class="flex justify-between gap-4 border-b border-rule py-0.5">
+							<span>{command.label}</span>
+							<button
+								type="button"
+								class="shortcut rounded px-1 hover:bg-band {waiting === command.id
+									? 'bg-band text-rust'
+									: ''}"
+								aria-label="change the shortcut of {command.label}"
+								onclick={() => (waiting = command.id)}
+								>{waiting === command.id ? 'press keys …' : command.shown || 'none'}</button
+							>
+						</li>
+					{/each}
+				</ul>
+			</section>
+		{/each}
+		<section class="mb-4 break-inside-avoid">
+			<h3 class="sheet-title mb-1">Pointer</h3>
+			<ul>
+				{#each POINTER as [what, does] (what)}
+					<li class="flex justify-between gap-4 border-b border-rule py-0.5">
+						<span>{what}</span><span class="text-muted">{does}</span>
+					</li>
 				{/each}
-				<section class="mb-4 break-inside-avoid">
-					<h3 class="sheet-title mb-1">Pointer</h3>
-					<ul>
-						{#each POINTER as [what, does] (what)}
-							<li class="flex justify-between gap-4 border-b border-rule py-0.5">
-								<span>{what}</span><span class="text-muted">{does}</span>
-							</li>
-						{/each}
-					</ul>
-				</section>
-			</div>
-			<div class="flex gap-2">
-				<Dialog.Close class="btn">Close</Dialog.Close>
-				{#if isChanged}<button type="button" class="btn" onclick={() => shortcuts.reset()}
-						>all as they came</button
-					>{/if}
-			</div>
-		</Dialog.Content>
-	</Dialog.Portal>
-</Dialog.Root>
+			</ul>
+		</section>
+	</div>
+	{#snippet aside()}
+		{#if isChanged}<button type="button" class="btn" onclick={() => shortcuts.reset()}
+				>all as they came</button
+			>{/if}
+	{/snippet}
+</Sheet>

@@ -39,7 +39,10 @@
 	let wrong = $state(false);
 	let scrub: { x: number; from: number; moved: boolean } | null = null;
 
-	const shown = $derived(typed ?? `${writeNumber(value, digits)}${unit}`);
+	/** What a drag across the field has come to. */
+	let scrubbed = $state<number | null>(null);
+
+	const shown = $derived(typed ?? `${writeNumber(scrubbed ?? value, digits)}${unit}`);
 	const within = (v: number) => Math.min(max, Math.max(min, v));
 
 	function accept() {
@@ -82,15 +85,19 @@
 		if (!scrub.moved && Math.abs(dx) < 3) return;
 		scrub.moved = true;
 		const fine = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-		onpreview?.(within(scrub.from + Math.round(dx) * step * fine));
+		scrubbed = within(Number((scrub.from + Math.round(dx) * step * fine).toPrecision(12)));
+		onpreview?.(scrubbed);
 	}
 
 	function onpointerup() {
 		if (!scrub) return;
 		const { moved } = scrub;
 		scrub = null;
-		if (moved) oncommit(value);
-		else {
+		if (moved) {
+			const now = scrubbed ?? value;
+			scrubbed = null;
+			oncommit(now);
+		} else {
 			input.focus();
 			input.select();
 		}
@@ -98,6 +105,7 @@
 
 	function onpointercancel() {
 		scrub = null;
+		scrubbed = null;
 		oncancel?.();
 	}
 </script>
@@ -114,7 +122,7 @@
 	title={wrong ? 'Type a number, a sum, or a change such as +2, *1.5, -10%' : undefined}
 	{disabled}
 	value={shown}
-	class="field cursor-ew-resize truncate text-right font-mono text-xs focus:cursor-text aria-invalid:border-rust {extra}"
+	class="field cursor-ew-resize touch-pan-y truncate text-right font-mono text-xs focus:cursor-text aria-invalid:border-rust {extra}"
 	oninput={(event) => {
 		typed = event.currentTarget.value;
 		wrong = false;

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { Dialog } from 'bits-ui';
 	import { toast } from 'svelte-sonner';
 	import { api, type JournalEntry } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
+	import Sheet from './Sheet.svelte';
 
 	/** The edits of the project, newest first; the open clip can be pinned as it was after any of them. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
@@ -40,55 +40,47 @@
 	const KINDS: Record<JournalEntry['kind'], string> = { edit: '', undo: 'undone: ', redo: 'done again: ' };
 </script>
 
-<Dialog.Root bind:open>
-	<Dialog.Portal>
-		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
-		<Dialog.Content
-			class="fixed left-1/2 top-1/2 z-50 flex max-h-[80vh] w-[480px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-xl border border-rule bg-paper p-5"
-		>
-			<Dialog.Title class="text-base font-bold">Earlier versions</Dialog.Title>
-			<Dialog.Description class="text-muted"
-				>Pin "{session.clip?.name ?? ''}" as it was after an edit: it shows as a dotted ridge and a pale twin
-				until you unpin it.</Dialog.Description
-			>
-			<ol
-				class="mt-3 min-h-[120px] overflow-y-auto rounded-md border border-rule"
-				aria-label="edits, newest first"
-			>
-				{#if wrong}
-					<li class="p-3 text-rust">{wrong}</li>
-				{:else if rows === null}
-					<li class="p-3 text-muted">Reading the journal …</li>
-				{:else}
-					{#each rows as row, i (row.revision)}
-						<li class="flex items-center gap-2 border-b border-rule px-3 py-1">
-							<span class="min-w-0 flex-1 truncate" title={row.label}>{KINDS[row.kind]}{row.label}</span>
-							<time class="text-xs text-muted" datetime={row.made_at}>{when(row.made_at)}</time>
-							<button
-								type="button"
-								class="btn !min-h-[24px]"
-								disabled={i === 0 || busy !== null}
-								title={i === 0 ? 'This is how it is now' : undefined}
-								aria-label="pin the version after {row.label}, edit {row.revision}"
-								onclick={() => pin(row.revision, row.label)}
-								>{i === 0 ? 'now' : busy === row.revision ? '…' : 'pin'}</button
-							>
-						</li>
-					{/each}
-					<li class="flex items-center gap-2 px-3 py-1">
-						<span class="flex-1 text-muted"
-							>as it was before {rows.length === 0 ? 'any edit' : `"${rows.at(-1)!.label}"`}</span
-						>
-						<button
-							type="button"
-							class="btn !min-h-[24px]"
-							disabled={rows.length === 0 || busy !== null}
-							onclick={() => pin(rows!.at(-1)!.revision - 1, 'the version before')}>pin</button
-						>
-					</li>
-				{/if}
-			</ol>
-			<div class="mt-4 flex justify-end"><Dialog.Close class="btn">Close</Dialog.Close></div>
-		</Dialog.Content>
-	</Dialog.Portal>
-</Dialog.Root>
+<Sheet
+	bind:open
+	title="Earlier versions"
+	about={`Pin "${session.clip?.name ?? ''}" as it was after an edit: it shows as a dotted ridge and a pale twin until you unpin it.`}
+	closing="Close"
+>
+	<ol
+		class="mt-3 min-h-[120px] overflow-y-auto rounded-md border border-rule"
+		aria-label="edits, newest first"
+	>
+		{#if wrong}
+			<li class="p-3 text-rust">{wrong}</li>
+		{:else if rows === null}
+			<li class="p-3 text-muted">Reading the journal …</li>
+		{:else}
+			{#each rows as row, i (row.revision)}
+				<li class="flex items-center gap-2 border-b border-rule px-3 py-1">
+					<span class="min-w-0 flex-1 truncate" title={row.label}>{KINDS[row.kind]}{row.label}</span>
+					<time class="text-xs text-muted" datetime={row.made_at}>{when(row.made_at)}</time>
+					<button
+						type="button"
+						class="btn !min-h-[24px]"
+						disabled={i === 0 || busy !== null}
+						title={i === 0 ? 'This is how it is now' : undefined}
+						aria-label="pin the version after {row.label}, edit {row.revision}"
+						onclick={() => pin(row.revision, row.label)}
+						>{i === 0 ? 'now' : busy === row.revision ? '…' : 'pin'}</button
+					>
+				</li>
+			{/each}
+			<li class="flex items-center gap-2 px-3 py-1">
+				<span class="flex-1 text-muted"
+					>as it was before {rows.length === 0 ? 'any edit' : `"${rows.at(-1)!.label}"`}</span
+				>
+				<button
+					type="button"
+					class="btn !min-h-[24px]"
+					disabled={rows.length === 0 || busy !== null}
+					onclick={() => pin(rows!.at(-1)!.revision - 1, 'the version before')}>pin</button
+				>
+			</li>
+		{/if}
+	</ol>
+</Sheet>

@@ -18,7 +18,16 @@ export function assetTable(db: Database) {
 	const size = db.prepare<[string], { bytes: number | null }>(
 		'SELECT sum(length(content)) AS bytes FROM asset WHERE project = ?',
 	);
+	// The journal keeps every revision in reach, as what leads back to it.
+	const collect = db.prepare<[string]>(
+		`DELETE FROM asset WHERE made_at < ?
+		 AND NOT EXISTS (SELECT 1 FROM entity WHERE entity.project = asset.project AND instr(entity.body, asset.id))
+		 AND NOT EXISTS (SELECT 1 FROM journal WHERE journal.project = asset.project
+			AND (instr(journal.forward, asset.id) OR instr(journal.inverse, asset.id)))`,
+	);
 	return {
+		/** Deletes what was taken in before a time and is in no revision of its project. */
+		collect: (before: string) => collect.run(before),
 		/** The same content a second time is kept once. */
 		insert: (row: AssetRow) => insert.run(row),
 		find: (project: string, id: string) => find.get(project, id),

@@ -48,8 +48,8 @@ export async function runExport(task: ExportTask): Promise<ExportOutcome> {
 	return result;
 }
 
-export async function runImport(bytes: Uint8Array, name: string): Promise<GltfImport> {
-	const read = await run<Result<GltfImport>>('importGltf', { bytes, name }, 'import');
+export async function runImport(bytes: Uint8Array, name: string, asset: string): Promise<GltfImport> {
+	const read = await run<Result<GltfImport>>('importGltf', { bytes, name, asset }, 'import');
 	if (!read.ok) throw ApiError.of(read.problems);
 	return read.value;
 }

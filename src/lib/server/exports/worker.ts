@@ -13,7 +13,7 @@ export interface ExportTask {
 }
 export interface ExportOutcome {
 	bytes: Uint8Array;
-	report: { clips: ClipReport[]; verified: Verified };
+	report: { clips: ClipReport[]; plainer: string[]; verified: Verified };
 }
 /** A message where the bound could not be kept: errors travel as values. */
 export type ExportResult = ExportOutcome | { refused: string };
@@ -23,19 +23,20 @@ export default async function run({ doc, clips, bounds, curvesOnly }: ExportTask
 	try {
 		const written = await writeGltf(doc, chosen, { bounds, curvesOnly });
 		const verified = await verifyGltf(doc, chosen, written, bounds);
-		return { bytes: written.bytes, report: { clips: written.clips, verified } };
+		return { bytes: written.bytes, report: { clips: written.clips, plainer: written.plainer, verified } };
 	} catch (error) {
 		if (error instanceof RangeError) return { refused: error.message };
 		throw error;
 	}
 }
 
-export function importGltf({
-	bytes,
-	name,
-}: {
+export interface ImportTask {
 	bytes: Uint8Array;
 	name: string;
-}): Promise<Result<GltfImport>> {
-	return readGltf(bytes, name);
+	/** What the file is kept as. */
+	asset: string;
+}
+
+export function importGltf({ bytes, name, asset }: ImportTask): Promise<Result<GltfImport>> {
+	return readGltf(bytes, name, asset);
 }

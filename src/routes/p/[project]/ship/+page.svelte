@@ -18,6 +18,7 @@
 		fileName: string;
 		bytes: number;
 		clips: ClipReport[];
+		plainer: string[];
 		verified: Verified;
 	}
 
@@ -44,6 +45,19 @@
 		paths.reduce((sum, path) => sum + pick(path), 0);
 	const leftOut = $derived(
 		result?.clips.flatMap((clip) => clip.leftOut.map((note) => `${clip.name}: ${note}`)) ?? [],
+	);
+	const counted = (count: number, one: string, many: string) => `${count} ${count === 1 ? one : many}`;
+	const notices = $derived(
+		[
+			{
+				title: `Left out: ${counted(leftOut.length, 'channel', 'channels')} that glTF's core cannot carry`,
+				notes: leftOut,
+			},
+			{
+				title: `Drawn plainer: ${counted(result?.plainer.length ?? 0, 'part', 'parts')}`,
+				notes: result?.plainer ?? [],
+			},
+		].filter(({ notes }) => notes.length > 0),
 	);
 	const stale = $derived(result !== null && madeFrom !== session.doc);
 	const line = $derived(
@@ -228,17 +242,14 @@
 				{#if stale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
 						The project has changed since: write again for the newest.
 					</p>{/if}
-				{#if leftOut.length > 0}
+				{#each notices as { title, notes } (title)}
 					<details class="mb-3 rounded-md border border-rule px-3 py-1.5">
-						<summary class="cursor-pointer font-semibold"
-							>Left out: {leftOut.length}
-							{leftOut.length === 1 ? 'channel' : 'channels'} that glTF's core cannot carry</summary
-						>
+						<summary class="cursor-pointer font-semibold">{title}</summary>
 						<ul class="mt-1 list-disc pl-5">
-							{#each leftOut as note (note)}<li>{note}</li>{/each}
+							{#each notes as note (note)}<li>{note}</li>{/each}
 						</ul>
 					</details>
-				{/if}
+				{/each}
 				<table class="w-full border-collapse">
 					<thead class="text-left text-muted">
 						<tr class="border-b border-rule">

@@ -1,11 +1,20 @@
 import { writeProjectFile } from '$core/formats/project/file';
+import { writePack } from '$core/formats/project/pack';
 import { attachment } from '$lib/server/attachment';
 import { answer } from '$lib/server/problem';
 import { getStore } from '$lib/server/store';
 
+/** The project file; with what it refers to, in one zip, where it refers to anything. */
 export function GET({ params }): Promise<Response> {
 	return answer(() => {
-		const { doc } = getStore().load(params.project);
-		return attachment(writeProjectFile(doc), `${doc.project.name}.hillock.json`, 'application/json');
+		const store = getStore();
+		const { doc } = store.load(params.project);
+		const { name } = doc.project;
+		const files = store
+			.assetsOf(params.project, doc)
+			.map(({ id, content, media_type }) => ({ id, content, mediaType: media_type }));
+		return files.length === 0
+			? attachment(writeProjectFile(doc), `${name}.hillock.json`, 'application/json')
+			: attachment(new Uint8Array(writePack(doc, files)), `${name}.hillock.zip`, 'application/zip');
 	});
 }

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { DropdownMenu } from 'bits-ui';
 	import { onMount } from 'svelte';
 	import { tinykeys } from 'tinykeys';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
@@ -10,12 +9,12 @@
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
-	import { isTaken } from '$lib/session/command';
+	import { isTaken, PASTES, type CommandTargets } from '$lib/session/command';
 	import { makeCommands } from '$lib/session/commands';
-	import { addPart, NEW_PARTS } from '$lib/session/new-things';
-	import { takePicture } from '$lib/session/pictures';
+	import { pasteText } from '$lib/session/key-actions';
 	import { useSession } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/session/shortcuts.svelte';
+	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/ui/Findings.svelte';
 	import Finder from '$lib/ui/Finder.svelte';
@@ -36,13 +35,12 @@
 	let nudging = $state(false);
 	let looking = $state(false);
 	let guiding = $state(false);
-	let pictureInput: HTMLInputElement;
 
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
 	});
 
-	const made = makeCommands({
+	const targets: CommandTargets = {
 		session,
 		view,
 		openHelp: () => (help = true),
@@ -51,7 +49,9 @@
 		openNudge: () => (nudging = true),
 		openVersions: () => (looking = true),
 		openGuide: () => (guiding = true),
-	});
+		openNewPart: () => (newPart = true),
+	};
+	const made = makeCommands(targets);
 	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
 		try {
@@ -65,14 +65,16 @@
 	$effect(() => {
 		const bindings = Object.fromEntries(
 			commands.flatMap((command) =>
-				command.keys.map((keys) => [
-					keys,
-					(event: KeyboardEvent) => {
-						if (isTaken(event)) return;
-						event.preventDefault();
-						command.run();
-					},
-				]),
+				command.keys
+					.filter((keys) => keys !== PASTES)
+					.map((keys) => [
+						keys,
+						(event: KeyboardEvent) => {
+							if (isTaken(event)) return;
+							event.preventDefault();
+							command.run();
+						},
+					]),
 			),
 		);
 		return tinykeys(window, bindings);
@@ -86,6 +88,13 @@
 	);
 </script>
 
+<svelte:window
+	onpaste={(event) => {
+		if (isTaken(event)) return;
+		event.preventDefault();
+		void pasteText(targets, event.clipboardData?.getData('text/plain') ?? '');
+	}}
+/>
 <svelte:head
 	><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head
 >
@@ -165,31 +174,7 @@
 	</footer>
 </div>
 
-<DropdownMenu.Root bind:open={newPart}>
-	<DropdownMenu.Trigger class="fixed bottom-10 left-3 size-px opacity-0" tabindex={-1} aria-hidden="true"
-	></DropdownMenu.Trigger>
-	<DropdownMenu.Portal>
-		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
-			{#each NEW_PARTS as kind (kind)}
-				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
-				>
-			{/each}
-			<DropdownMenu.Item class="menu-item" onSelect={() => pictureInput.click()}>picture …</DropdownMenu.Item>
-		</DropdownMenu.Content>
-	</DropdownMenu.Portal>
-</DropdownMenu.Root>
-<input
-	bind:this={pictureInput}
-	type="file"
-	class="hidden"
-	accept="image/png,image/jpeg,image/webp,image/svg+xml"
-	aria-label="picture for a new part"
-	onchange={(event) => {
-		const file = event.currentTarget.files?.[0];
-		event.currentTarget.value = '';
-		if (file) void takePicture(session, file);
-	}}
-/>
+<NewPartMenu bind:open={newPart} />
 <TweenDialog bind:open={tweening} />
 <NudgeDialog bind:open={nudging} />
 <VersionsDialog bind:open={looking} />

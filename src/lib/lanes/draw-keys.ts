@@ -1,0 +1,210 @@
+/** Keys of a lane as stakes, those of a part as a column, handles of the picked ones, and where a span goes astray. */
+import { spanAt } from '$core/curve/edit';
+import { spanHandles, type CurveContext } from '$core/curve/handles';
+import { spanExcess } from '$core/curve/excess';
+import { kindOf } from '$core/document/types';
+import { writeNumber } from '$lib/ui/number-text';
+import { TALL } from './lane-view.svelte';
+import type { LanePicture, Palette } from './picture';
+import { columnTimes, type LaneRow, type PartRow } from './rows';
+import { valueY } from './scale';
+
+/** Nearer than this many pixels keys are drawn as plain lines. */
+const CROWDED = 5;
+
+export const HEAD_RADIUS = 4;
+
+function stake(
+	c: CanvasRenderingContext2D,
+	x: number,
+	floor: number,
+	y: number,
+	picked: boolean,
+	p: Palette,
+	radius: number,
+) {
+	c.strokeStyle = picked ? p.lake : p.ink;
+	c.lineWidth = picked ? 1.5 : 1;
+	c.beginPath();
+	c.moveTo(x, floor);
+	c.lineTo(x, y);
+	c.stroke();
+	if (picked) {
+		c.fillStyle = p.lake;
+		c.globalAlpha = 0.25;
+		c.beginPath();
+		c.arc(x, y, radius + 4, 0, 2 * Math.PI);
+		c.fill();
+		c.globalAlpha = 1;
+	}
+	c.beginPath();
+	c.arc(x, y, radius, 0, 2 * Math.PI);
+	c.fillStyle = picked ? p.lake : p.sheet;
+	c.fill();
+	c.stroke();
+}
+
+export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
+	const picked = picture.keys.get(row.id);
+	const range = picture.range(row);
+	const floor = top + row.height - 1;
+	const radius = row.height < 30 ? 2.6 : HEAD_RADIUS;
+	const keys = row.channel.keys;
+	const from = Math.max(0, spanAt(keys, picture.ticksAt(-8)));
+	const to = picture.ticksAt(picture.width + 8);
+	const stakes: { x: number; y: number; isPicked: boolean }[] = [];
+	let lastX = -Infinity;
+	c.globalAlpha = 0.35;
+	c.fillStyle = picture.palette.ink;
+	// Of a crowd one line a pixel is drawn, to the highest key there.
+	let [crowdX, crowdY] = [-Infinity, floor];
+	const endCrowd = () => {
+		if (crowdY < floor) c.fillRect(crowdX, Math.round(crowdY), 1, floor - Math.round(crowdY));
+		crowdY = floor;
+	};
+	for (let i = from; i < keys.length && keys[i].t <= to; i++) {
+		const { t, v } = keys[i];
+		const x = picture.x(t);
+		const isPicked = picked?.has(t) ?? false;
+		const y = top + valueY(v, range, row.height);
+		if (x - lastX < CROWDED && !isPicked) {
+			if (Math.round(x) !== crowdX) {
+				endCrowd();
+				crowdX = Math.round(x);
+			}
+			crowdY = Math.min(crowdY, y);
+			continue;
+		}
+		lastX = x;
+		stakes.push({ x, y, isPicked });
+	}
+	endCrowd();
+	c.globalAlpha = 1;
+	for (const { x, y, isPicked } of stakes) stake(c, x, floor, y, isPicked, picture.palette, radius);
+}
+
+/** Whether a lane is tall enough for a value axis and handles. */
+export function showsHandles(row: LaneRow): boolean {
+	return row.height >= TALL * 0.6 && kindOf(row.channel.property) === 'number';
+}
+
+export interface HandlePoint {
+	side: 'left' | 'right';
+	t: number;
+	v: number;
+}
+
+/** Where the handles of a key end, for spans that have any. */
+export function handlePoints(row: LaneRow, index: number, context: CurveContext): HandlePoint[] {
+	const { keys } = row.channel;
+	const points: HandlePoint[] = [];
+	const key = keys[index];
+	if (index > 0 && keys[index - 1].shape.kind === 'handles') {
+		const { inReach, inRise } = spanHandles(keys, index - 1, context);
+		points.push({ side: 'left', t: key.t - inReach * (key.t - keys[index - 1].t), v: key.v + inRise });
+	}
+	if (index < keys.length - 1 && key.shape.kind === 'handles') {
+		const { outReach, outRise } = spanHandles(keys, index, context);
+		points.push({ side: 'right', t: key.t + outReach * (keys[index + 1].t - key.t), v: key.v + outRise });
+	}
+	return points;
+}
+
+export function drawHandles(
+	c: CanvasRenderingContext2D,
+	row: LaneRow,
+	top: number,
+	picture: LanePicture,
+): void {
+	const picked = picture.keys.get(row.id);
+	if (!picked) return;
+	const range = picture.range(row);
+	const context = picture.context(row);
+	row.channel.keys.forEach((key, index) => {
+		if (!picked.has(key.t)) return;
+		const x0 = picture.x(key.t);
+		const y0 = top + valueY(key.v, range, row.height);
+		for (const point of handlePoints(row, index, context)) {
+			const x = picture.x(point.t);
+			const y = top + valueY(point.v, range, row.height);
+			c.strokeStyle = picture.palette.lake;
+			c.lineWidth = 1;
+			c.beginPath();
+			c.moveTo(x0, y0);
+			c.lineTo(x, y);
+			c.stroke();
+			c.fillStyle = picture.palette.ink;
+			c.fillRect(x - 3, y - 3, 6, 6);
+		}
+	});
+}
+
+/** What is less than this share of the lane's range is not worth a mark. */
+const NOTICEABLE = 0.005;
+
+/** Where a span beside a picked key leaves the values of its keys: in rust, with how far it goes. */
+export function drawExcess(
+	c: CanvasRenderingContext2D,
+	row: LaneRow,
+	top: number,
+	picture: LanePicture,
+): void {
+	const picked = picture.keys.get(row.id);
+	const curve = picture.curve(row.id);
+	if (!picked || !curve) return;
+	const { keys } = row.channel;
+	const range = picture.range(row);
+	const least = NOTICEABLE * (range.high - range.low);
+	c.strokeStyle = c.fillStyle = picture.palette.rust;
+	c.font = "11px 'Overpass Mono', monospace";
+	c.textBaseline = 'middle';
+	keys.forEach((key, index) => {
+		const next = keys[index + 1];
+		if (!next || !(picked.has(key.t) || picked.has(next.t))) return;
+		const excess = spanExcess(curve, key, next);
+		if (!excess) return;
+		c.lineWidth = 3;
+		c.beginPath();
+		let inside = true;
+		for (const { t, v, out } of excess.way) {
+			if (out > least) {
+				const [x, y] = [picture.x(t), top + valueY(v, range, row.height)];
+				if (inside) c.moveTo(x, y);
+				else c.lineTo(x, y);
+			}
+			inside = !(out > least);
+		}
+		c.stroke();
+		const say = (by: number, t: number, v: number, word: string) => {
+			if (by <= least) return;
+			const y = top + valueY(v, range, row.height);
+			c.fillText(`${writeNumber(by, 3)} ${word}`, picture.x(t) + 6, y - 9 < top + 6 ? y + 11 : y - 9);
+		};
+		say(excess.past, excess.pastAt, excess.pastValue, 'past');
+		say(excess.back, excess.backAt, excess.backValue, 'back first');
+	});
+}
+
+export function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number, picture: LanePicture): void {
+	const { palette } = picture;
+	c.fillStyle = palette.band;
+	c.fillRect(0, top, picture.width, row.height);
+	const floor = top + row.height - 4;
+	let lastX = -Infinity;
+	for (const t of columnTimes(row.channels)) {
+		const x = picture.x(t);
+		if (x < -8 || x > picture.width + 8 || x - lastX < 2) continue;
+		lastX = x;
+		const picked = row.channels.some((channel) => picture.keys.get(channel.id)?.has(t));
+		c.strokeStyle = picked ? palette.lake : palette.ink;
+		c.fillStyle = picked ? palette.lake : palette.ink;
+		c.lineWidth = 1.5;
+		c.beginPath();
+		c.moveTo(x, floor);
+		c.lineTo(x, top + 9);
+		c.stroke();
+		c.beginPath();
+		c.arc(x, top + 8, 2.6, 0, 2 * Math.PI);
+		c.fill();
+	}
+}

@@ -1,0 +1,77 @@
+/** What the lanes draw and how it lies on their canvas. */
+import type { CompiledCurve } from '$core/curve/compile';
+import type { CurveContext } from '$core/curve/handles';
+import type { KeySelection } from '$core/document/edits/keys';
+import type { Property } from '$core/document/types';
+import type { FormulaRow, LaneRow, Row } from './rows';
+import type { ValueRange } from './scale';
+import { HUES } from './units';
+
+export interface Palette {
+	paper: string;
+	sheet: string;
+	band: string;
+	rule: string;
+	ink: string;
+	muted: string;
+	lake: string;
+	rust: string;
+	hues: Record<string, string>;
+}
+
+export function readPalette(element: Element): Palette {
+	const style = getComputedStyle(element);
+	const read = (name: string) => style.getPropertyValue(name).trim();
+	return {
+		paper: read('--paper'),
+		sheet: read('--sheet'),
+		band: read('--band'),
+		rule: read('--rule'),
+		ink: read('--ink'),
+		muted: read('--muted'),
+		lake: read('--lake'),
+		rust: read('--rust'),
+		hues: Object.fromEntries(Object.entries(HUES).map(([property, name]) => [property, read(name)])),
+	};
+}
+
+/** A curve of another lane that is drawn in this one too. */
+export interface LaidOver {
+	name: string;
+	property: Property;
+	curve: CompiledCurve;
+}
+
+export interface LanePicture {
+	rows: readonly Row[];
+	scrollTop: number;
+	width: number;
+	height: number;
+	x: (ticks: number) => number;
+	ticksAt: (x: number) => number;
+	/** Ticks. */
+	length: number;
+	/** Where vertical lines go, in ticks. */
+	gridLines: readonly number[];
+	curve: (channel: string) => CompiledCurve | undefined;
+	/** The curve that a channel had in the pinned version. */
+	pinned: (channel: string) => CompiledCurve | undefined;
+	/** What else is drawn in a channel's lane, on the same axis. */
+	others: (channel: string) => readonly LaidOver[];
+	/** The four numbers of a colour or an orientation at a time. */
+	vector: (channel: string, ticks: number, out: Float64Array) => void;
+	/** What a formula gives over time; undefined where it cannot be computed. */
+	formula: (id: string) => ((ticks: number) => number) | undefined;
+	formulaRange: (row: FormulaRow) => ValueRange;
+	range: (row: LaneRow) => ValueRange;
+	context: (row: LaneRow) => CurveContext;
+	keys: KeySelection;
+	pickedChannel: string | null;
+	pickedPart: string | null;
+	palette: Palette;
+}
+
+/** Pixels of a lane that its clip covers. */
+export function extentOf(picture: LanePicture): { first: number; last: number } {
+	return { first: Math.max(0, picture.x(0)), last: Math.min(picture.width, picture.x(picture.length)) };
+}

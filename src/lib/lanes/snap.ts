@@ -1,0 +1,88 @@
+/** Where what is dragged along time comes to rest: on frames, keys, cues and the playhead, whichever is nearest. */
+import type { KeySelection } from '$core/document/edits/keys';
+import { channelsOfClip } from '$core/document/types';
+import { frameToTicks, ticksToFrame } from '$core/time';
+import type { Session } from '$lib/session/session.svelte';
+import type { LaneView } from './lane-view.svelte';
+
+export interface SnapSettings {
+	/** Frames between the places of the grid; 0 is no grid. */
+	step: number;
+	keys: boolean;
+	cues: boolean;
+	playhead: boolean;
+}
+
+const STORED = 'hillock-snap';
+const USUAL: SnapSettings = { step: 1, keys: true, cues: true, playhead: true };
+/** Pixels from which a key, a cue or the playhead draws. */
+const REACH = 7;
+
+export function readSnap(): SnapSettings {
+	try {
+		const kept = JSON.parse(localStorage.getItem(STORED) ?? '{}') as Partial<SnapSettings>;
+		return { ...USUAL, ...kept };
+	} catch {
+		return USUAL;
+	}
+}
+
+export function keepSnap(settings: SnapSettings): void {
+	try {
+		localStorage.setItem(STORED, JSON.stringify(settings));
+	} catch {
+		// Without storage it is as usual the next time.
+	}
+}
+
+/** What is being dragged, and so draws nothing. */
+interface Moving {
+	keys?: KeySelection;
+	cue?: string;
+	playhead?: boolean;
+}
+
+function nearest(sorted: readonly number[], wanted: number): number | null {
+	let [low, high] = [0, sorted.length];
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (sorted[middle] < wanted) low = middle + 1;
+		else high = middle;
+	}
+	const [before, after] = [sorted[low - 1], sorted[low]];
+	if (before === undefined || after === undefined) return before ?? after ?? null;
+	return wanted - before <= after - wanted ? before : after;
+}
+
+/** Says of each wanted time in ticks where it comes to rest; `free` is how Ctrl wants it. */
+export type Snap = (wanted: number, free: boolean) => number;
+
+/** Made when a drag begins, of what stands still. */
+export function makeSnapper(
+	session: Session,
+	view: Pick<LaneView, 'snap' | 'ticksPerPixel'>,
+	moving: Moving = {},
+): Snap {
+	const { clip, doc, frameRate, transport } = session;
+	const { snap } = view;
+	const places = new Set<number>();
+	if (clip && snap.keys)
+		for (const { id, keys } of channelsOfClip(doc, clip.id)) {
+			const own = moving.keys?.get(id);
+			for (const { t } of keys) if (!own?.has(t)) places.add(t);
+		}
+	if (clip && snap.cues)
+		for (const cue of Object.values(doc.cues))
+			if (cue.clip === clip.id && cue.id !== moving.cue) places.add(cue.t);
+	if (snap.playhead && !moving.playhead) places.add(Math.round(transport.local));
+	const sorted = [...places].sort((a, b) => a - b);
+	return (wanted, free) => {
+		if (free) return Math.round(wanted);
+		const frames = snap.step > 0 ? Math.round(ticksToFrame(wanted, frameRate) / snap.step) * snap.step : null;
+		const onGrid = frames === null ? Math.round(wanted) : frameToTicks(frames, frameRate);
+		const place = nearest(sorted, wanted);
+		if (place === null || Math.abs(place - wanted) > REACH * view.ticksPerPixel) return onGrid;
+		// The grid holds too where it is nearer, so that a neighbour does not draw a key off its frame.
+		return frames === null || Math.abs(place - wanted) < Math.abs(onGrid - wanted) ? place : onGrid;
+	};
+}

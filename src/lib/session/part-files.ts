@@ -1,0 +1,94 @@
+/** Files that become parts: pictures, drawings, models. Contents are kept by the server. */
+import { toast } from 'svelte-sonner';
+import { api, type ApiProblem } from './api';
+import { addDocument, addGroup, addImagePart } from './new-things';
+import type { Session } from './session.svelte';
+
+/** What the file chooser offers for each way of taking a file. */
+export const ACCEPTED = {
+	picture: 'image/png,image/jpeg,image/webp,image/svg+xml',
+	drawing: 'image/svg+xml',
+	model: '.glb,.gltf,model/gltf-binary,model/gltf+json',
+} as const;
+export type FileKind = keyof typeof ACCEPTED;
+
+/** A file's name without its ending, as a part is called. */
+function nameOf(file: File, otherwise: string): string {
+	return file.name.replace(/\.\w+$/, '').slice(0, 100) || otherwise;
+}
+
+function tell({ title, detail }: ApiProblem): void {
+	toast.error(title, { description: detail });
+}
+
+/** Width over height of a picture; 1 where it cannot be told. */
+async function ratioOf(file: File): Promise<number> {
+	const url = URL.createObjectURL(file);
+	try {
+		const image = new Image();
+		image.src = url;
+		await image.decode();
+		return image.naturalWidth / image.naturalHeight || 1;
+	} catch {
+		return 1;
+	} finally {
+		URL.revokeObjectURL(url);
+	}
+}
+
+async function takePicture(session: Session, file: File): Promise<void> {
+	const [answer, ratio] = await Promise.all([api.addAsset(session.projectId, file), ratioOf(file)]);
+	if (!answer.ok) tell(answer.problem);
+	else if (!answer.value.mediaType.startsWith('image/'))
+		toast.error('This is no picture', { description: 'Films and sounds go with the clip: see its card.' });
+	else addImagePart(session, answer.value.id, nameOf(file, 'picture'), ratio);
+}
+
+async function takeDrawing(session: Session, file: File): Promise<void> {
+	try {
+		const { drawingsFromSvg } = await import('$lib/stage/svg-drawings');
+		const drawn = drawingsFromSvg(await file.text(), session.doc.project.space);
+		addGroup(session, nameOf(file, 'drawing'), drawn);
+	} catch (error) {
+		toast.error('This drawing cannot be taken apart', {
+			description: error instanceof Error ? error.message : String(error),
+		});
+	}
+}
+
+async function takeModel(session: Session, file: File): Promise<void> {
+	const done = toast.loading(`Reading ${file.name} …`);
+	const answer = await api.addModel(session.projectId, file);
+	toast.dismiss(done);
+	if (!answer.ok) {
+		tell(answer.problem);
+		return;
+	}
+	const { doc, leftOut } = answer.value;
+	addDocument(session, nameOf(file, 'model'), doc);
+	const clips = Object.keys(doc.clips).length;
+	toast(
+		`${Object.keys(doc.parts).length} parts and ${clips} ${clips === 1 ? 'clip' : 'clips'} came with it`,
+		{
+			description: leftOut.length > 0 ? `Left out: ${leftOut.slice(0, 6).join('; ')}` : undefined,
+		},
+	);
+}
+
+const TAKES: Record<FileKind, (session: Session, file: File) => Promise<void>> = {
+	picture: takePicture,
+	drawing: takeDrawing,
+	model: takeModel,
+};
+
+/** Makes parts of a file. */
+export function takeFile(session: Session, kind: FileKind, file: File): Promise<void> {
+	return TAKES[kind](session, file);
+}
+
+/** How a file that is dropped is taken; null for what makes no part. */
+export function kindOfFile(file: File): FileKind | null {
+	if (/\.(glb|gltf)$/i.test(file.name)) return 'model';
+	if (/\.svg$/i.test(file.name)) return 'drawing';
+	return file.type.startsWith('image/') ? 'picture' : null;
+}

@@ -1,0 +1,54 @@
+<script lang="ts">
+	import { DropdownMenu } from 'bits-ui';
+	import { addPart, NEW_PARTS } from '$lib/session/new-things';
+	import { ACCEPTED, takeFile, type FileKind } from '$lib/session/part-files';
+	import { useSession } from '$lib/session/session.svelte';
+	import IconSheet from './IconSheet.svelte';
+
+	/** What a new part can be: drawn here, or taken from a file. */
+	let { open = $bindable() }: { open: boolean } = $props();
+	const session = useSession();
+	const isWorld = $derived(session.doc.project.space === 'world');
+	let choosingIcon = $state(false);
+	const inputs: Partial<Record<FileKind, HTMLInputElement>> = $state({});
+	const FROM_FILES: readonly { kind: FileKind; label: string }[] = [
+		{ kind: 'picture', label: 'picture …' },
+		{ kind: 'drawing', label: 'drawing from SVG …' },
+		{ kind: 'model', label: 'glTF model …' },
+	];
+	const fromFiles = $derived(FROM_FILES.filter(({ kind }) => isWorld || kind !== 'model'));
+</script>
+
+<DropdownMenu.Root bind:open>
+	<DropdownMenu.Trigger class="fixed bottom-10 left-3 size-px opacity-0" tabindex={-1} aria-hidden="true"
+	></DropdownMenu.Trigger>
+	<DropdownMenu.Portal>
+		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
+			{#each NEW_PARTS.filter((kind) => isWorld || kind !== 'camera') as kind (kind)}
+				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
+				>
+			{/each}
+			<DropdownMenu.Separator class="my-1 border-t border-rule" />
+			<DropdownMenu.Item class="menu-item" onSelect={() => (choosingIcon = true)}>icon …</DropdownMenu.Item>
+			{#each fromFiles as { kind, label } (kind)}
+				<DropdownMenu.Item class="menu-item" onSelect={() => inputs[kind]?.click()}>{label}</DropdownMenu.Item
+				>
+			{/each}
+		</DropdownMenu.Content>
+	</DropdownMenu.Portal>
+</DropdownMenu.Root>
+{#each FROM_FILES as { kind } (kind)}
+	<input
+		bind:this={inputs[kind]}
+		type="file"
+		class="hidden"
+		accept={ACCEPTED[kind]}
+		aria-label="{kind} for a new part"
+		onchange={(event) => {
+			const file = event.currentTarget.files?.[0];
+			event.currentTarget.value = '';
+			if (file) void takeFile(session, kind, file);
+		}}
+	/>
+{/each}
+<IconSheet bind:open={choosingIcon} />

@@ -1,0 +1,340 @@
+/** What a part looks like on the stage, at rest or with the numbers of a pose. */
+import {
+	Box3,
+	BufferAttribute,
+	BufferGeometry,
+	CanvasTexture,
+	Color,
+	DoubleSide,
+	EdgesGeometry,
+	Group,
+	LineBasicMaterial,
+	LineSegments,
+	MathUtils,
+	Mesh,
+	MeshBasicMaterial,
+	MeshLambertMaterial,
+	PlaneGeometry,
+	SRGBColorSpace,
+	TextureLoader,
+	Vector3,
+	type Material,
+	type Texture,
+} from 'three';
+import type { Drawing, Part, Space } from '$core/document/types';
+import { meshOf, strokeColour, strokeMeshOf, type Mesh as Triangles } from '$core/drawing/mesh';
+import { modelMesh } from './models';
+
+export interface BodyContext {
+	space: Space;
+	/** CSS colour of outlines. */
+	ink: string;
+	/** Where a file of the project is fetched. */
+	assetPath: (asset: string) => string;
+	/** Asks for a new picture: something has been loaded. */
+	request: () => void;
+}
+
+type Drawn = Material & { color?: Color; map?: Texture | null };
+
+const OUTLINE_ANGLE = 28;
+const CAMERA_REACH = 1;
+const CAMERA_ASPECT = 16 / 9;
+
+/** A label in white, to be tinted by its material. */
+function labelTexture(text: string, width: number, height: number): CanvasTexture {
+	const scale = 4;
+	const canvas = document.createElement('canvas');
+	canvas.width = Math.max(4, Math.min(2048, Math.round(width * scale)));
+	canvas.height = Math.max(4, Math.min(2048, Math.round(height * scale)));
+	const c = canvas.getContext('2d')!;
+	c.fillStyle = '#ffffff';
+	c.textAlign = 'center';
+	c.textBaseline = 'middle';
+	const fit = (size: number) => (c.font = `600 ${size}px Overpass, sans-serif`);
+	let size = canvas.height * 0.72;
+	fit(size);
+	const measured = c.measureText(text).width;
+	if (measured > canvas.width * 0.96) fit((size *= (canvas.width * 0.96) / measured));
+	c.fillText(text, canvas.width / 2, canvas.height / 2 + size * 0.04);
+	return new CanvasTexture(canvas);
+}
+
+function geometryOf({ positions, normals, indices, shades }: Triangles): BufferGeometry {
+	const geometry = new BufferGeometry();
+	geometry.setAttribute('position', new BufferAttribute(positions, 3));
+	geometry.setAttribute('normal', new BufferAttribute(normals, 3));
+	if (shades) {
+		const colours = Float32Array.from(positions, (_, i) => shades[Math.floor(i / 3)]);
+		geometry.setAttribute('color', new BufferAttribute(colours, 3));
+	}
+	geometry.setIndex(new BufferAttribute(indices, 1));
+	return geometry;
+}
+
+/** A path that cannot be read draws nothing: the bench says what is wrong with it. */
+function safely(make: () => Triangles | null): Triangles | null {
+	try {
+		return make();
+	} catch {
+		return null;
+	}
+}
+
+/** Eye, field of view and the side that is up, as lines. */
+function frustum(degrees: number): BufferGeometry {
+	const h = CAMERA_REACH * Math.tan(MathUtils.degToRad(degrees / 2));
+	const w = h * CAMERA_ASPECT;
+	const corners = [
+		[-w, h],
+		[w, h],
+		[w, -h],
+		[-w, -h],
+	].map(([x, y]) => new Vector3(x, y, -CAMERA_REACH));
+	const points: Vector3[] = [];
+	corners.forEach((corner, i) => points.push(new Vector3(), corner, corner, corners[(i + 1) % 4]));
+	points.push(new Vector3(0, h, -CAMERA_REACH), new Vector3(0, h * 1.25, -CAMERA_REACH));
+	return new BufferGeometry().setFromPoints(points);
+}
+
+export class PartBody {
+	readonly group = new Group();
+	/** What is drawn now: the part's drawing, or what a pose makes of it. */
+	private shown: Drawing | null = null;
+	/** What carries the part's colour. */
+	private fill: Drawn | null = null;
+	private readonly materials: Drawn[] = [];
+	private gone = false;
+	/** What a camera sees, shown while it is picked: it would stand before everything else. */
+	private sight: LineSegments | null = null;
+	private isPicked = false;
+
+	constructor(
+		private readonly part: Part,
+		private readonly context: BodyContext,
+	) {
+		this.show(part.drawing);
+	}
+
+	private material<M extends Drawn>(material: M): M {
+		this.materials.push(material);
+		return material;
+	}
+
+	private mark(): void {
+		this.group.traverse((object) => (object.userData.part = this.part.id));
+	}
+
+	/** Draws a drawing: the part's own, or one of the same kind with other numbers. */
+	show(drawing: Drawing): void {
+		if (drawing === this.shown) return;
+		const first = this.shown === null;
+		this.shown = drawing;
+		switch (drawing.kind) {
+			case 'label':
+			case 'image':
+				if (first) this.card(drawing);
+				this.resize(drawing.size);
+				break;
+			case 'model':
+				if (first) this.load(drawing.asset, drawing.mesh);
+				this.resize(drawing.size);
+				this.morph(drawing.weights);
+				break;
+			case 'camera':
+				this.clear();
+				this.sight = new LineSegments(frustum(drawing.fieldOfView), this.line());
+				this.sight.visible = this.isPicked;
+				this.group.add(this.solid({ kind: 'box', size: [0.3, 0.24, 0.4], offset: [0, 0, 0.2] }), this.sight);
+				break;
+			case 'box':
+			case 'ball':
+			case 'cylinder':
+			case 'cone':
+				if (first) this.outlined(drawing);
+				this.resize(drawing.size);
+				break;
+			default:
+				this.clear();
+				this.outlined(drawing);
+		}
+		this.mark();
+	}
+
+	setPicked(picked: boolean): void {
+		this.isPicked = picked;
+		if (this.sight) this.sight.visible = picked;
+	}
+
+	/** Sizes are taken about the pivot, so that the whole body grows with them. */
+	private resize(size: readonly number[]): void {
+		const own = this.part.drawing;
+		if (!('size' in own)) return;
+		const [x, y, z] = size.map((length, k) => (own.size[k] > 0 ? length / own.size[k] : 1));
+		this.group.scale.set(x, y, z);
+	}
+
+	private clear(): void {
+		for (const child of this.group.children)
+			if (child instanceof Mesh || child instanceof LineSegments) child.geometry.dispose();
+		this.group.clear();
+	}
+
+	private line(): LineBasicMaterial {
+		const known = this.materials.find((material) => material instanceof LineBasicMaterial);
+		return (
+			(known as LineBasicMaterial | undefined) ??
+			this.material(new LineBasicMaterial({ color: new Color(this.context.ink), transparent: true }))
+		);
+	}
+
+	private solid(drawing: Drawing): Mesh {
+		const triangles = meshOf(drawing, this.context.space)!;
+		return new Mesh(geometryOf(triangles), this.filling(triangles));
+	}
+
+	/** The material of a body, made once. */
+	private filling(triangles: Triangles): Drawn {
+		if (this.fill) return this.fill;
+		const flat = this.context.space === 'interface';
+		const options = {
+			color: new Color(this.part.colour),
+			side: DoubleSide,
+			transparent: true,
+			vertexColors: triangles.shades !== undefined,
+			// Two sides that show through each other are drawn in two passes, each prepared anew in every picture.
+			forceSinglePass: flat,
+			// Keeps outlines in front of the faces that they bound.
+			polygonOffset: true,
+			polygonOffsetFactor: 1,
+			polygonOffsetUnits: 1,
+		};
+		this.fill = this.material(flat ? new MeshBasicMaterial(options) : new MeshLambertMaterial(options));
+		return this.fill;
+	}
+
+	/** Body with its edges, and the line about it where it has one. */
+	private outlined(drawing: Drawing): void {
+		const { space } = this.context;
+		const triangles = safely(() => meshOf(drawing, space));
+		if (triangles) {
+			const geometry = geometryOf(triangles);
+			this.group.add(new Mesh(geometry, this.filling(triangles)));
+			if (!('stroke' in drawing) || !drawing.stroke)
+				this.group.add(new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), this.line()));
+		}
+		const ribbon = safely(() => strokeMeshOf(drawing, space));
+		if (ribbon) this.group.add(new Mesh(geometryOf(ribbon), this.ribbonMaterial()));
+	}
+
+	private ribbonMaterial(): Drawn {
+		const { drawing } = this.part;
+		const hollow = 'filled' in drawing && drawing.filled === false;
+		const known = hollow ? this.fill : this.materials.find((material) => material.userData.ribbon === true);
+		if (known) return known;
+		const made = this.material(
+			new MeshBasicMaterial({
+				color: new Color(strokeColour(this.part)),
+				side: DoubleSide,
+				transparent: true,
+				forceSinglePass: true,
+			}),
+		);
+		made.userData.ribbon = true;
+		// What is hollow has its colour in its line.
+		if (hollow) this.fill = made;
+		return made;
+	}
+
+	private card(drawing: Extract<Drawing, { kind: 'label' | 'image' }>): void {
+		const { space, assetPath, request } = this.context;
+		let map: Texture;
+		if (drawing.kind === 'label') map = labelTexture(drawing.text, drawing.size[0], drawing.size[1]);
+		else {
+			map = new TextureLoader().load(assetPath(drawing.asset), request);
+			map.colorSpace = SRGBColorSpace;
+		}
+		this.fill = this.material(
+			new MeshBasicMaterial({
+				map,
+				color: new Color(this.part.colour),
+				transparent: true,
+				side: DoubleSide,
+				forceSinglePass: true,
+				depthWrite: false,
+			}),
+		);
+		const mesh = new Mesh(new PlaneGeometry(drawing.size[0], drawing.size[1]), this.fill);
+		mesh.position.fromArray(drawing.offset);
+		if (space === 'interface') mesh.scale.y = -1;
+		this.group.add(mesh);
+	}
+
+	/** The bounds as lines until the model is there, and when it cannot be read. */
+	private load(asset: string, mesh: number): void {
+		const { drawing } = this.part;
+		if (drawing.kind !== 'model') return;
+		const bounds = geometryOf(meshOf(drawing, this.context.space)!);
+		this.group.add(new LineSegments(new EdgesGeometry(bounds, OUTLINE_ANGLE), this.line()));
+		bounds.dispose();
+		void modelMesh(this.context.assetPath(asset), mesh)
+			.then((model) => {
+				if (this.gone) return;
+				this.clear();
+				const centre = new Box3().setFromObject(model).getCenter(new Vector3());
+				model.position.fromArray(drawing.offset).sub(centre);
+				model.traverse((object) => {
+					if (!(object instanceof Mesh)) return;
+					const made = this.material(object.material as Drawn);
+					made.userData.own = made.color?.clone();
+				});
+				this.group.add(model);
+				if (this.shown?.kind === 'model') this.morph(this.shown.weights);
+				this.mark();
+				this.context.request();
+			})
+			.catch(() => this.context.request());
+	}
+
+	private morph(weights: readonly number[]): void {
+		this.group.traverse((object) => {
+			if (!(object instanceof Mesh) || !object.morphTargetInfluences) return;
+			weights.forEach((weight, i) => (object.morphTargetInfluences![i] = weight));
+		});
+	}
+
+	/** Colour in sRGB, 0…1, and how opaque it is with all that it hangs on. */
+	setLook(red: number, green: number, blue: number, opacity: number): void {
+		const tint = new Color().setRGB(red, green, blue, SRGBColorSpace);
+		this.fill?.color?.copy(tint);
+		for (const material of this.materials) {
+			// A model has colours of its own, which the part's tints.
+			if (material.userData.own) material.color?.copy(material.userData.own as Color).multiply(tint);
+			material.opacity = opacity;
+			material.depthWrite = opacity > 0.98;
+			if (material instanceof MeshLambertMaterial) setClear(material, opacity <= 0.98);
+			else if (this.part.drawing.kind === 'model') setClear(material, opacity <= 0.98);
+		}
+	}
+
+	dispose(): void {
+		this.gone = true;
+		// Geometry of a model belongs to its file, which other parts may show too.
+		if (this.part.drawing.kind !== 'model')
+			this.group.traverse((object) => {
+				if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
+			});
+		for (const material of this.materials) {
+			if (this.part.drawing.kind !== 'model') material.map?.dispose();
+			material.dispose();
+		}
+		this.group.removeFromParent();
+	}
+}
+
+/** Whether a solid shows what is behind it: only then are its two sides drawn in two passes. */
+function setClear(material: Material, clear: boolean): void {
+	if (material.transparent === clear) return;
+	material.transparent = clear;
+	material.needsUpdate = true;
+}

@@ -1,0 +1,92 @@
+/** An SVG file as drawings: one path for each of its shapes, with its colours, all about the middle of the picture. */
+import { Color, type CubicBezierCurve, type Curve, type QuadraticBezierCurve, type Vector2 } from 'three';
+import { SVGLoader } from 'three/addons/loaders/SVGLoader.js';
+import type { Drawing, Space } from '$core/document/types';
+import { placedPath } from '$core/drawing/svg-shapes';
+
+export interface NamedDrawing {
+	name: string;
+	colour: string;
+	drawing: Drawing;
+}
+
+const MOST_SHAPES = 60;
+/** The longer side of what is made, in units of the project. */
+const LENGTH: Record<Space, number> = { world: 2, interface: 200 };
+const ARC_STEPS = 24;
+
+const point = ({ x, y }: Vector2) => `${x} ${y}`;
+
+function curveText(curve: Curve<Vector2>): string {
+	if (curve.type === 'LineCurve') return `L ${point(curve.getPoint(1))}`;
+	if (curve.type === 'CubicBezierCurve') {
+		const { v1, v2, v3 } = curve as CubicBezierCurve;
+		return `C ${point(v1)} ${point(v2)} ${point(v3)}`;
+	}
+	if (curve.type === 'QuadraticBezierCurve') {
+		const { v1, v2 } = curve as QuadraticBezierCurve;
+		return `Q ${point(v1)} ${point(v2)}`;
+	}
+	return curve
+		.getPoints(ARC_STEPS)
+		.slice(1)
+		.map((p) => `L ${point(p)}`)
+		.join(' ');
+}
+
+interface Style {
+	fill?: string;
+	stroke?: string;
+	strokeWidth?: number;
+}
+
+function hexOf(colour: string | undefined): string | null {
+	if (!colour || colour === 'none' || colour === 'transparent' || colour.startsWith('url(')) return null;
+	return `#${new Color(colour === 'currentColor' ? '#22303a' : colour).getHexString()}`;
+}
+
+/** Throws where there is nothing to draw, or too much. */
+export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
+	const { paths } = new SVGLoader().parse(text);
+	if (paths.length === 0) throw new Error('There are no shapes in it.');
+	if (paths.length > MOST_SHAPES)
+		throw new Error(
+			`It has ${paths.length} shapes, ${MOST_SHAPES} at most can be parts: take it as a picture.`,
+		);
+	const points = paths.flatMap((path) => path.subPaths.flatMap((line) => line.getPoints()));
+	const [left, right] = [Math.min(...points.map((p) => p.x)), Math.max(...points.map((p) => p.x))];
+	const [top, bottom] = [Math.min(...points.map((p) => p.y)), Math.max(...points.map((p) => p.y))];
+	const scale = LENGTH[space] / Math.max(right - left, bottom - top, 1e-9);
+	return paths.flatMap((path, i): NamedDrawing[] => {
+		const d = path.subPaths
+			.filter((line) => line.curves.length > 0)
+			.map((line) => {
+				const closed = line.autoClose || line.getPoint(0).distanceTo(line.getPoint(1)) < 1e-6;
+				const curves = line.curves.map((curve) => curveText(curve as Curve<Vector2>)).join(' ');
+				return `M ${point(line.curves[0].getPoint(0) as Vector2)} ${curves}${closed ? ' Z' : ''}`;
+			})
+			.join(' ');
+		if (d === '') return [];
+		const { node, style } = path.userData as { node?: Element; style: Style };
+		const fill = hexOf(style.fill);
+		const line = hexOf(style.stroke);
+		if (!fill && !line) return [];
+		return [
+			{
+				name: node?.id.slice(0, 100) || `shape ${i + 1}`,
+				colour: fill ?? line!,
+				drawing: {
+					kind: 'path',
+					d: placedPath(d, -(left + right) / 2, -(top + bottom) / 2, scale),
+					depth: 0,
+					...(fill ? {} : { filled: false }),
+					...(line
+						? { stroke: { width: (style.strokeWidth ?? 1) * scale, colour: line, start: 0, end: 1 } }
+						: {}),
+					// Later shapes lie on earlier ones.
+					offset: [0, 0, (i * LENGTH[space]) / 1000],
+				},
+			},
+		];
+	});
+}

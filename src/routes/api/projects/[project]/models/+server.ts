@@ -1,0 +1,21 @@
+import { json } from '@sveltejs/kit';
+import { runImport } from '$lib/server/exports/pool';
+import { answer, ApiError } from '$lib/server/problem';
+import { sha256 } from '$lib/server/project-store';
+import { ASSET_LIMIT, bodyBytes } from '$lib/server/request';
+import { getStore } from '$lib/server/store';
+
+/** Takes in a glTF model: the file is kept, and its nodes and animations come back as a document to be merged. */
+export function POST({ params, request, url }): Promise<Response> {
+	return answer(async () => {
+		const name = url.searchParams.get('name')?.slice(0, 120) || 'model';
+		const content = await bodyBytes(request, ASSET_LIMIT);
+		const store = getStore();
+		// Known to be a project before the work begins.
+		if (store.load(params.project).doc.project.space !== 'world')
+			throw new ApiError('bad-request', 'Models stand in the world: this project is a screen.');
+		const read = await runImport(content, name, sha256(content));
+		store.addAsset(params.project, name, content);
+		return json(read, { status: 201 });
+	});
+}
