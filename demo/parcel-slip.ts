@@ -72,6 +72,16 @@ function addParts(p: ProjectBuilder): void {
 			'stamp mark',
 			{ kind: 'path', d: STAMP_MARK, depth: 0 },
 			{ parent: 'slip', at: [104, 50, 2], turn: [0, 0, -12], colour: RUST, opacity: 0 },
+		)
+		.part(
+			'stamp ring',
+			{
+				kind: 'ellipse',
+				size: [76, 76, 0],
+				filled: false,
+				stroke: { width: 3, colour: RUST, start: 0, end: 0 },
+			},
+			{ parent: 'slip', at: [104, 50, 2], turn: [0, 0, -90], colour: RUST },
 		);
 	p.part('gauge', { kind: 'ellipse', size: [188, 188, 0] }, { at: [104, 420, 2], colour: CARD })
 		.part(
@@ -171,6 +181,10 @@ export function makeParcelSlip(): Doc {
 		.keys('stamp mark', 'scale.y', [
 			[6, 1.7, { kind: 'family', family: 'back', way: 'out' }],
 			[18, 1],
+		])
+		.keys('stamp ring', 'trim.end', [
+			[12, 0, eased(0.2, 0.7)],
+			[30, 1],
 		])
 		.cue('stamped', 10, { sound: 'stamp' });
 	p.startClip('gauge settles', 120, undefined, 'The needle swings to the tide of the hour.')

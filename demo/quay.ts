@@ -119,7 +119,7 @@ function addParts(p: ProjectBuilder): void {
 		);
 	p.part(
 		'buoy',
-		{ kind: 'cone', size: [0.62, 1.1, 0.62], offset: [0, 0.5, 0] },
+		{ kind: 'cone', size: [0.62, 1.1, 0.62], offset: [0, 0.5, 0], pattern: 'quarters' },
 		{ at: [6.7, -0.5, 1.2], colour: RUST },
 	).part(
 		'buoy light',
@@ -166,6 +166,11 @@ function addParts(p: ProjectBuilder): void {
 				: { parent: `kelp ${i - 1}`, at: [0, 0.4, 0.01], colour: MOSS },
 		);
 	}
+	p.part(
+		'quay camera',
+		{ kind: 'camera', fieldOfView: 34 },
+		{ at: [-1.4, 2.1, 9.5], turn: [-4, -4, 0], colour: INK },
+	);
 }
 
 /** Frames of the sack's contacts and apexes, heights by free fall: each rebound is shorter and lower. */

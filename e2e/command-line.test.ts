@@ -1,7 +1,7 @@
 /** The command line as a build machine runs it. */
 import { NodeIO } from '@gltf-transform/core';
 import { execFile } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AnimationMixer } from 'three';
@@ -146,8 +146,13 @@ test('an exported file is imported again as the same motion', async () => {
 	await hillock('export', QUAY, '--clip', 'pelican hop', '--bound', '0.0005', '--out', glb);
 	const imported = await hillock('import', glb, '--out', back);
 	expect(imported.code).toBe(0);
-	expect(imported.err).toContain('drawn as a box');
 	const doc = JSON.parse(readFileSync(back, 'utf8')) as Doc;
+	// The file itself lies beside the project, and its meshes are shown from there.
+	const [asset] = readdirSync(join(dir, 'back.assets'));
+	expect(readFileSync(join(dir, 'back.assets', asset))).toEqual(readFileSync(glb));
+	const models = Object.values(doc.parts).filter(({ drawing }) => drawing.kind === 'model');
+	expect(models.length).toBeGreaterThan(3);
+	for (const { drawing } of models) expect(drawing).toMatchObject({ asset: asset.slice(0, 64) });
 	const [clip] = Object.values(doc.clips);
 	expect(clip).toMatchObject({ name: 'pelican hop', length: 72_000, loop: { mode: 'repeat' } });
 	expect(
@@ -179,6 +184,23 @@ test('an exported file is imported again as the same motion', async () => {
 	expect((await new NodeIO().read(glb)).getRoot().listAnimations()[0].listChannels().length).toBeGreaterThan(
 		3,
 	);
+});
+
+test('a project travels in one zip with its files; one whose content was changed is refused', async () => {
+	const dir = folder();
+	const [glb, packed] = [join(dir, 'quay.glb'), join(dir, 'quay.hillock.zip')];
+	await hillock('export', QUAY, '--clip', 'buoy bob', '--out', glb);
+	expect((await hillock('import', glb, '--out', packed)).code).toBe(0);
+	const again = join(dir, 'again.hillock.zip');
+	expect((await hillock('import', packed, '--out', again)).err).toBe('');
+	expect(readFileSync(again)).toEqual(readFileSync(packed));
+	// Put a byte of the model off: sums of the zip are not looked at, names by content are.
+	const torn = readFileSync(packed);
+	torn[torn.indexOf('glTF') + 400] ^= 1;
+	writeFileSync(packed, torn);
+	const { code, err } = await hillock('import', packed, '--data', join(dir, 'data'));
+	expect(code).toBe(1);
+	expect(err).toContain('has been changed');
 });
 
 test('a project file is stored in a data folder and can be served from there', async () => {

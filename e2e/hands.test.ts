@@ -200,3 +200,84 @@ test('the frame around picked keys scales them in time about its other side, or 
 	await saved(app);
 	expect(await times()).toEqual([0, 28, 52, 74, 90]);
 });
+
+test('a finger moves a key, scrubs a value and drags the playhead', async ({ app, server, context }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const touch = await context.newCDPSession(app);
+	/** A finger that goes from one place to another. */
+	const swipe = async (from: { x: number; y: number }, dx: number, dy: number) => {
+		const send = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number, y: number) =>
+			touch.send('Input.dispatchTouchEvent', { type, touchPoints: type === 'touchEnd' ? [] : [{ x, y }] });
+		await send('touchStart', from.x, from.y);
+		for (let i = 1; i <= 5; i++) await send('touchMove', from.x + (dx * i) / 5, from.y + (dy * i) / 5);
+		await send('touchEnd', from.x + dx, from.y + dy);
+	};
+	await touch.send('Emulation.setTouchEmulationEnabled', { enabled: true });
+	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
+	const before = await keys();
+	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
+	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
+	const place = await pickedKeyPlace(app);
+	// A finger is broad: beside the head it takes the key all the same.
+	await swipe({ x: place.x + 8, y: place.y - 6 }, 4 * frame, 0);
+	await expect
+		.poll(async () => (await keys())[1])
+		.toMatchObject({ t: before[1].t + 4 * 2400, v: before[1].v });
+
+	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
+	await swipe(await centreOf(laneValue(app, 'buoy rotation z')), 9, 0);
+	await expect.poll(async () => (await keys())[1].v).toBe(before[1].v + 9);
+
+	const ruler = (await app.getByRole('slider', { name: 'playhead' }).boundingBox())!;
+	await swipe({ x: await frameX(app, 10, 90), y: ruler.y + ruler.height - 6 }, 20 * frame, 0);
+	await expect(app.getByRole('textbox', { name: 'frame at the playhead' })).toHaveValue('30');
+});
+
+test('keys are copied in one project and pasted in another, through the clipboard of the system', async ({
+	app,
+	server,
+	context,
+}) => {
+	await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await lane(app, 'buoy rotation z').getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.keyboard.press('Control+a');
+	await app.keyboard.press('Control+c');
+	await expect(app.getByText('keys copied')).toBeVisible();
+	const copied = (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
+
+	await openClip(app, server, 'Parcel slip', 'stamp press');
+	await app.getByRole('button', { name: /still parts not shown/ }).click();
+	await app.getByRole('button', { name: 'part needle', exact: true }).click();
+	await app.keyboard.press('Control+v');
+	// The browser hands over the clipboard in its own time.
+	await expect(app.getByRole('button', { name: 'undo', exact: true })).toBeEnabled();
+	await saved(app);
+	const pasted = (await storedChannel(server, 'Parcel slip', 'stamp-press/needle/rotation/z'))!.keys;
+	// The clip is shorter: what would come after its end is left out.
+	const fits = copied.filter((key) => key.t <= 64_800);
+	expect(fits.length).toBeGreaterThan(0);
+	expect(pasted.map(({ t, v }) => [t, v])).toEqual(fits.map(({ t, v }) => [t, v]));
+	// Text that is none of ours does nothing.
+	await app.evaluate(() => navigator.clipboard.writeText('the noon boat is early'));
+	await app.reload();
+	await app.getByRole('button', { name: 'part needle', exact: true }).click();
+	await app.keyboard.press('Control+v');
+	await expect(app.getByRole('button', { name: 'redo', exact: true })).toBeDisabled();
+	expect((await storedChannel(server, 'Parcel slip', 'stamp-press/needle/rotation/z'))!.keys).toEqual(pasted);
+});
+
+test('the foot and the top of the frame scale values about the other side', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
+	const before = (await keys()).map((key) => key.v);
+	await lane(app, 'buoy rotation z').getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.keyboard.press('Control+a');
+	const top = app.getByRole('button', { name: 'top of the picked keys: scale their values' });
+	const lane56 = (await lane(app, 'buoy rotation z').boundingBox())!.height;
+	await dragBy(app, await centreOf(top), 0, -lane56 / 2);
+	await saved(app);
+	const after = (await keys()).map((key) => key.v);
+	const low = Math.min(...before);
+	after.forEach((v, i) => expect(v).toBeCloseTo(low + 1.5 * (before[i] - low), 1));
+});

@@ -78,7 +78,7 @@ test('an import that is not valid is refused with its place; a name with markup 
 	expect(await app.locator('b').count()).toBe(0);
 });
 
-test('a glTF file dropped in becomes a project, and what it cannot hold is told', async ({ app, server }) => {
+test('a glTF file dropped in becomes a project; one that is torn is told', async ({ app, server }) => {
 	const id = await projectId(server, 'Quay');
 	const request = { clips: ['ferry-crossing'], target: 'gltf' };
 	const json = { 'content-type': 'application/json' };
@@ -93,7 +93,7 @@ test('a glTF file dropped in becomes a project, and what it cannot hold is told'
 	await app
 		.getByLabel('project file')
 		.setInputFiles({ name: 'regatta.glb', mimeType: 'model/gltf-binary', buffer });
-	await expect(app.getByText('drawn as a box of the same size').first()).toBeVisible();
+	await expect(app.getByText('regatta.glb is here as a project')).toBeVisible();
 	await app.getByRole('link', { name: 'regatta' }).click();
 	await goToFrame(app, 75);
 	const quay = makeQuay();
@@ -163,6 +163,32 @@ test('two windows: other things are merged, the same thing is not lost in silenc
 	await setValue(app, 'buoy rotation z', '-12');
 	await expect(app.getByText('The project has changed in the meantime')).toBeVisible();
 	await expect(laneValue(app, 'buoy rotation z')).toHaveValue('12°');
+});
+
+test('lanes are read as a grid: a row a lane, keys with their values, arrows from one to the next', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const grid = app.getByRole('grid', { name: 'keys of the lanes in sight' });
+	await expect(grid.getByRole('row')).toHaveCount(2);
+	const rotation = Object.values((await storedDoc(server, 'Quay')).channels['buoy-bob/buoy/rotation/z'].keys);
+	const cell = (name: string | RegExp) => grid.getByRole('gridcell', { name });
+	await expect(cell('buoy rotation z: 5 keys, frame 0 to 90')).toBeAttached();
+	await cell(/^buoy rotation z/).focus();
+	await app.keyboard.press('Enter');
+	const label = (i: number) =>
+		`key of buoy rotation z, frame ${rotation[i].t / 2400}, value ${rotation[i].v}°`;
+	await expect(cell(label(0))).toBeFocused();
+	await expect(cell(label(0))).toHaveAttribute('aria-selected', 'true');
+	// The lane in hand tells all its keys.
+	for (const i of [1, 2, 3, 4]) await expect(cell(label(i))).toHaveAttribute('aria-selected', 'false');
+	await app.keyboard.press('ArrowRight');
+	await expect(cell(label(1))).toBeFocused();
+	// Up, to the key of the other lane that is nearest in time.
+	await app.keyboard.press('ArrowUp');
+	await expect(cell(/^key of buoy translation y, frame 22,/)).toBeFocused();
+	await expect(app.locator('[data-picked]')).toHaveText('1 key on 1 lane');
 });
 
 test('keys are picked, moved and deleted by keyboard alone', async ({ app, server }) => {

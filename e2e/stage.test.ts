@@ -45,6 +45,28 @@ test('a key of the way is dragged on the stage: what has a key there moves, the 
 	expect(await storedDoc(server, 'Quay')).toEqual(before);
 });
 
+test('a handle of the way is pulled: the way sets off another way, and its keys stay', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const id = channelId('sack-drop', 'mail-sack', 'translation', 'y');
+	const before = (await storedDoc(server, 'Quay')).channels[id].keys;
+	// Where the sack leaves the ground for its first bounce.
+	const t = before.find((key, i) => key.shape.kind === 'rise' && before[i + 1].v > key.v)!.t;
+	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
+	await app.locator(`[data-way-key="${t}"]`).click();
+	await dragFrom(app, app.locator('[data-way-tangent="right"]'), 0, -25);
+	await saved(app);
+	const after = (await storedDoc(server, 'Quay')).channels[id].keys;
+	expect(after.map((key) => [key.t, key.v])).toEqual(before.map((key) => [key.t, key.v]));
+	const key = after.find((own) => own.t === t)!;
+	const next = after[after.indexOf(key) + 1];
+	// A rise sets off with two thirds of its change: now it is more.
+	expect(key.shape).toEqual({ kind: 'handles' });
+	expect(key.right!.rise!).toBeGreaterThan((2 / 3) * (next.v - key.v) + 0.2);
+});
+
 test('a number typed while a handle is held is the amount, exactly', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
@@ -273,6 +295,7 @@ test('a film behind the stage stands where the playhead is, and is taken away ag
 		buffer: Buffer.from('not a picture'),
 	});
 	await expect(app.getByText('This is no picture (PNG, JPEG, WebP, SVG)')).toBeVisible();
+	await app.getByRole('button', { name: 'Close toast' }).click();
 	await app.getByRole('button', { name: 'take away' }).click();
 	await expect(video).toHaveCount(0);
 	await saved(app);

@@ -78,6 +78,12 @@ try {
 		await page.keyboard.press('l');
 		await frame(page, 30);
 	});
+	await shoot('compose-part', async (page) => {
+		await open(page, 'Parcel slip', 'stamp press');
+		await frame(page, 22);
+		await page.getByRole('button', { name: 'part stamp ring', exact: true }).click();
+		await page.getByRole('button', { name: 'show the picked part near' }).click();
+	});
 	await shoot('compose-formula', async (page) => {
 		await open(page, 'Quay', 'ferry crossing');
 		await frame(page, 75);

@@ -1,0 +1,221 @@
+/** Parts of every kind: models, cameras, icons, drawings, and what of a drawing moves. */
+import { Document, NodeIO } from '@gltf-transform/core';
+import type { Locator, Page } from '@playwright/test';
+import { compileClip, drawingIn, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
+import type { Doc } from '../core/document/types';
+import { meshOf } from '../core/drawing/mesh';
+import { goToFrame, openClip, projectId, saved, storedDoc } from './compose';
+import { expect, test } from './server';
+
+/** A bell with a cap, whose top stretches as it rings, and a camera that looks at it. */
+async function bell(): Promise<Buffer> {
+	const document = new Document();
+	const buffer = document.createBuffer();
+	const accessor = (type: 'SCALAR' | 'VEC3', numbers: Float32Array | Uint16Array) =>
+		document
+			.createAccessor()
+			.setType(type)
+			.setArray(numbers as Float32Array<ArrayBuffer>)
+			.setBuffer(buffer);
+	const ball = meshOf({ kind: 'ball', size: [1, 1, 1], offset: [0, 0.5, 0] }, 'world')!;
+	const stretch = ball.positions.map((v, i) => (i % 3 === 1 && v > 0.5 ? v : 0));
+	const primitive = document
+		.createPrimitive()
+		.setAttribute('POSITION', accessor('VEC3', ball.positions))
+		.setAttribute('NORMAL', accessor('VEC3', ball.normals))
+		.setIndices(accessor('SCALAR', Uint16Array.from(ball.indices)))
+		.addTarget(document.createPrimitiveTarget('tall').setAttribute('POSITION', accessor('VEC3', stretch)));
+	const body = document
+		.createNode('brass bell')
+		.setMesh(document.createMesh('bell').addPrimitive(primitive).setWeights([0]));
+	const eye = document
+		.createNode('watcher')
+		.setTranslation([0, 1, 5])
+		.setCamera(
+			document
+				.createCamera()
+				.setType('perspective')
+				.setYFov(Math.PI / 4)
+				.setZNear(0.1),
+		);
+	body.addChild(document.createNode('cap').setTranslation([0, 1, 0]));
+	document.createScene().addChild(body).addChild(eye);
+	const sampler = document
+		.createAnimationSampler()
+		.setInput(accessor('SCALAR', Float32Array.of(0, 0.5, 1)))
+		.setOutput(accessor('SCALAR', Float32Array.of(0, 1, 0)))
+		.setInterpolation('LINEAR');
+	const channel = document
+		.createAnimationChannel()
+		.setTargetNode(body)
+		.setTargetPath('weights')
+		.setSampler(sampler);
+	document.createAnimation('ring').addSampler(sampler).addChannel(channel);
+	return Buffer.from(await new NodeIO().writeBinary(document));
+}
+
+async function addPart(app: Page, kind: string): Promise<void> {
+	await app.getByRole('button', { name: '+ part' }).click();
+	await app.getByRole('menuitem', { name: kind, exact: true }).click();
+}
+async function type(field: Locator, text: string): Promise<void> {
+	await field.click();
+	await field.fill(text);
+	await field.press('Enter');
+}
+const partNamed = (doc: Doc, name: string) => Object.values(doc.parts).find((part) => part.name === name)!;
+const clipNamed = (doc: Doc, name: string) => Object.values(doc.clips).find((clip) => clip.name === name)!;
+
+/** What a part looks like at a frame of a clip. */
+function drawingAt(doc: Doc, clip: string, part: string, frame: number) {
+	const compiled = compileClip(doc, clipNamed(doc, clip));
+	const pose = new Float64Array(compiled.rest.length);
+	evaluateRound(compiled, frame * (72_000 / doc.project.frameRate), 0, pose);
+	const own = partNamed(doc, part);
+	return drawingIn(compiled, own, pose, compiled.indexOfPart.get(own.id)! * POSE_STRIDE);
+}
+
+test('a model brings its nodes as parts, its clip with morph weights, and a camera to look through', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const glb = await bell();
+	await app
+		.getByLabel('model for a new part')
+		.setInputFiles({ name: 'bell.glb', mimeType: 'model/gltf-binary', buffer: glb });
+	await expect(app.getByText('3 parts and 1 clip came with it')).toBeVisible();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	const [root, body, cap] = ['bell', 'brass bell', 'cap'].map((name) => partNamed(doc, name));
+	expect([root.parent, body.parent, cap.parent]).toEqual([null, root.id, body.id]);
+	expect(body.drawing).toMatchObject({ kind: 'model', mesh: 0, weights: [0] });
+	expect(partNamed(doc, 'watcher').drawing).toMatchObject({
+		kind: 'camera',
+		fieldOfView: expect.closeTo(45, 4),
+	});
+	expect(drawingAt(doc, 'ring', 'brass bell', 7.5)).toMatchObject({ weights: [expect.closeTo(0.5, 6)] });
+	// The file is served as it came, and looking through the camera is one of the views.
+	const { asset } = body.drawing as { asset: string };
+	const kept = await fetch(
+		`${server.address}/api/projects/${await projectId(server, 'Quay')}/assets/${asset}`,
+	);
+	expect(Buffer.from(await kept.arrayBuffer())).toEqual(glb);
+	const view = app.getByRole('group', { name: 'view', exact: true });
+	await view.getByRole('button', { name: 'camera' }).click();
+	await expect(view.getByRole('button', { name: 'camera' })).toHaveAttribute('aria-pressed', 'true');
+	// One step of undo takes all of it away; the demo's own camera is there still.
+	await app.keyboard.press('Control+z');
+	await expect
+		.poll(async () => Object.keys((await storedDoc(server, 'Quay')).parts).length)
+		.toBe(Object.keys(doc.parts).length - 4);
+});
+
+test('an icon draws itself: the end of its line has keys', async ({ app, server }) => {
+	await openClip(app, server, 'Parcel slip', 'stamp press');
+	await addPart(app, 'icon …');
+	await app.getByLabel('find an icon').fill('anchor');
+	await app.getByRole('button', { name: 'anchor', exact: true }).click();
+	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('anchor');
+	await app.getByRole('button', { name: 'key trim end', exact: true }).click();
+	await type(app.getByRole('textbox', { name: 'anchor trim end', exact: true }), '0');
+	await goToFrame(app, 30);
+	await type(app.getByRole('textbox', { name: 'anchor trim end', exact: true }), '1');
+	await saved(app);
+	const doc = await storedDoc(server, 'Parcel slip');
+	expect(partNamed(doc, 'anchor').drawing).toMatchObject({
+		kind: 'path',
+		filled: false,
+		stroke: { width: 4 },
+	});
+	const ends = [0, 15, 30].map((frame) => drawingAt(doc, 'stamp press', 'anchor', frame));
+	expect(ends[0]).toMatchObject({ stroke: { start: 0, end: 0 } });
+	expect(ends[2]).toMatchObject({ stroke: { start: 0, end: 1 } });
+	const [, half] = ends as { stroke: { end: number } }[];
+	expect(half.stroke.end).toBeGreaterThan(0);
+	expect(half.stroke.end).toBeLessThan(1);
+});
+
+test('an SVG drawing comes apart into parts with its colours; what is none is told', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20">
+		<rect id="hull" x="0" y="10" width="40" height="10" fill="#b5532f"/>
+		<g transform="translate(20 0)"><circle r="5" cy="5" fill="none" stroke="#22303a" stroke-width="2"/></g>
+	</svg>`;
+	const input = app.getByLabel('drawing for a new part');
+	await input.setInputFiles({ name: 'dinghy.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('dinghy');
+	await input.setInputFiles({ name: 'empty.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg/>') });
+	await expect(app.getByText('There are no shapes in it.')).toBeVisible();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	const root = partNamed(doc, 'dinghy');
+	const children = Object.values(doc.parts).filter((part) => part.parent === root.id);
+	expect(children.map((part) => part.colour).sort()).toEqual(['#22303a', '#b5532f']);
+	const [hull, ring] = ['hull', 'shape 2'].map((name) => children.find((part) => part.name === name)!);
+	// Forty wide is two metres here: the hull stands in the lower half, the ring's line is a tenth thick.
+	const { positions } = meshOf(hull.drawing, 'world')!;
+	const ys = positions.filter((_, i) => i % 3 === 1);
+	expect([Math.min(...ys), Math.max(...ys)]).toEqual([expect.closeTo(-0.5, 5), expect.closeTo(0, 5)]);
+	expect(ring.drawing).toMatchObject({
+		filled: false,
+		stroke: { width: expect.closeTo(0.1, 5), colour: '#22303a' },
+	});
+});
+
+test('the size of a card grows about its pivot, as a lane of its own', async ({ app, server }) => {
+	await openClip(app, server, 'Parcel slip', 'stamp press');
+	await addPart(app, 'card');
+	// The pivot at its left edge: a gauge that fills to the right.
+	await app.getByRole('button', { name: 'pivot to middle left' }).click();
+	await app.getByRole('button', { name: 'key size x', exact: true }).click();
+	await goToFrame(app, 20);
+	await type(app.getByRole('textbox', { name: 'card size x', exact: true }), '160');
+	await expect(app.locator('[data-lane="card size x"]')).toBeVisible();
+	await saved(app);
+	const doc = await storedDoc(server, 'Parcel slip');
+	const edges = [0, 20].map((frame) => {
+		const xs = meshOf(drawingAt(doc, 'stamp press', 'card', frame), 'interface')!.positions.filter(
+			(_, i) => i % 3 === 0,
+		);
+		return [Math.min(...xs), Math.max(...xs)];
+	});
+	expect(edges).toEqual([
+		[expect.closeTo(0, 4), expect.closeTo(80, 4)],
+		[expect.closeTo(0, 4), expect.closeTo(160, 4)],
+	]);
+});
+
+test('a project with a picture goes out as a zip, and comes back as another project with it', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const svg = Buffer.from(
+		'<svg xmlns="http://www.w3.org/2000/svg" width="8" height="4"><rect width="8" height="4"/></svg>',
+	);
+	await app
+		.getByLabel('picture for a new part')
+		.setInputFiles({ name: 'crate.svg', mimeType: 'image/svg+xml', buffer: svg });
+	await saved(app);
+	const id = await projectId(server, 'Quay');
+	const file = await fetch(`${server.address}/api/projects/${id}/file`);
+	expect(file.headers.get('content-disposition')).toContain('Quay.hillock.zip');
+	const zip = Buffer.from(await file.arrayBuffer());
+	await app.goto(server.address);
+	await app
+		.getByLabel('project file')
+		.setInputFiles({ name: 'Quay.hillock.zip', mimeType: 'application/zip', buffer: zip });
+	await expect(app.getByRole('link', { name: 'Quay' })).toHaveCount(2);
+	const { projects } = (await (await fetch(`${server.address}/api/projects`)).json()) as {
+		projects: { id: string; name: string }[];
+	};
+	const copy = projects.find((project) => project.name === 'Quay' && project.id !== id)!.id;
+	const { doc } = (await (await fetch(`${server.address}/api/projects/${copy}`)).json()) as { doc: Doc };
+	const { asset } = partNamed(doc, 'crate').drawing as { asset: string };
+	const back = await fetch(`${server.address}/api/projects/${copy}/assets/${asset}`);
+	expect(Buffer.from(await back.arrayBuffer())).toEqual(svg);
+});
