@@ -310,7 +310,8 @@ export function makeQuay(): Doc {
 	const p = new ProjectBuilder('Quay', 'world', 30);
 	addParts(p);
 	sackDrop(p);
-	p.startClip('crane swing', 90, undefined, 'Up, over and still; the rope swings on after the arm.')
+	p.startClip('crane swing', 90, undefined, 'Up, over and still; the rope, empty, swings on after the arm.')
+		.keys('mail sack', 'visible', [[0, 0, hold]])
 		.keys('crane arm', 'rotation.z', [
 			[0, 16, eased(0.35, 0.55)],
 			[34, 44, hold],

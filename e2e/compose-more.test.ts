@@ -138,7 +138,7 @@ test('a clip is played backwards, taken apart and put together again', async ({ 
 		await app.getByRole('menuitem', { name: sub, exact: true }).click();
 		await saved(app);
 	};
-	await choose('Change the whole clip', 'Play it backwards');
+	await choose('Change the whole clip', 'Play the clip backwards');
 	const turned = await storedDoc(server, 'Quay');
 	for (const t of [0, 30_001, 100_000])
 		expect(slot(turned, 'crane-swing', 'crane-arm', 216_000 - t)[5]).toBeCloseTo(
@@ -146,7 +146,7 @@ test('a clip is played backwards, taken apart and put together again', async ({ 
 			6,
 		);
 	await goToFrame(app, 40);
-	await choose('Change the whole clip', 'Take apart at the playhead');
+	await choose('Change the whole clip', 'Take the clip apart at the playhead');
 	await expect(menu).toContainText('40 f');
 	await choose('Put another clip after it', 'crane swing 2');
 	await expect(menu).toContainText('90 f');
@@ -266,7 +266,7 @@ test('a shortcut is changed, a clash is shown before it is taken over, and it la
 	await app.keyboard.press('Shift+?');
 	await app.getByRole('button', { name: 'change the shortcut of Auto-key on or off' }).click();
 	await app.keyboard.press('k');
-	await expect(app.getByText('belongs to: Key the picked channel.')).toBeVisible();
+	await expect(app.getByText('belongs to: Key the picked lanes, or the picked part.')).toBeVisible();
 	await app.getByRole('button', { name: 'take it over' }).click();
 	await app.getByRole('button', { name: 'Close', exact: true }).click();
 	await app.reload();

@@ -123,6 +123,9 @@ export function drawnWith(
 	}
 }
 
+/** Below this a size would lose where its drawing stands about the pivot. */
+const LEAST_SIZE = 1e-6;
+
 /** A part with one rest value changed, kept within what it may be; colours and orientations are not numbers. */
 export function partWithRest(part: Part, property: Property, component: Component, value: number): Part {
 	const { rest } = part;
@@ -145,7 +148,9 @@ export function partWithRest(part: Part, property: Property, component: Componen
 		case 'orientation':
 			return part;
 		default: {
-			const drawing = drawnWith(part.drawing, property, component, value);
+			const solid = property === 'size' && restValue(part, property, component) > 0;
+			const kept = solid ? Math.max(LEAST_SIZE, value) : value;
+			const drawing = drawnWith(part.drawing, property, component, kept);
 			return drawing === part.drawing ? part : { ...part, drawing };
 		}
 	}

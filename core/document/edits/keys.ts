@@ -12,6 +12,7 @@ import { restValue } from '../rest';
 import {
 	channelId,
 	channelsOfClip,
+	formulaId,
 	isVector,
 	kindOf,
 	type Channel,
@@ -132,6 +133,20 @@ export function insertKey(doc: Doc, id: string, t: number): Doc {
 		channel,
 		editOnCurve(doc, channel, (keys, context) => insertOnCurve(keys, t, context)),
 	);
+}
+
+/**
+ * Keys numbers at a tick as they are there: on their curves where they have some, else as they rest.
+ * Those that a formula computes are left out, as are colours and orientations without a channel.
+ */
+export function keyAsIs(doc: Doc, addresses: readonly ChannelAddress[], t: number): Doc {
+	return addresses.reduce((next, address) => {
+		const { clip, part, property, component } = address;
+		const id = channelId(clip, part, property, component);
+		if (next.channels[id]) return insertKey(next, id, t);
+		if (next.formulas[formulaId(clip, part, property, component)]) return next;
+		return setValue(next, address, t, restValue(doc.parts[part], property, component));
+	}, doc);
 }
 
 /** Keys the rest pose at a tick on every channel that a part has in a clip. */

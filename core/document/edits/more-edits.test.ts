@@ -9,8 +9,8 @@ import type { Doc } from '../types';
 import { copyKeys, pasteKeys, writeCopied } from './clipboard';
 import { readCopied } from './clipboard-text';
 import { restoreClip, updateClip } from './clips';
-import { removeChannel, setValue } from './keys';
-import { duplicatePart, REST } from './parts';
+import { keyAsIs, removeChannel, setValue } from './keys';
+import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
 import { scaleValues, staggerTicks } from './retime';
@@ -79,6 +79,32 @@ describe('keys', () => {
 		expect(ticks('order')).toEqual([0, 2400, 4800]);
 		// Arm and rope hang one and two deep, the sack on nothing.
 		expect(ticks('depth')).toEqual([2400, 4800, 0]);
+	});
+});
+
+describe('keys set as things are', () => {
+	const clip = 'sack-drop';
+	const part = 'mail-sack';
+
+	it('leave the motion as it was where there is some, and rest elsewhere', () => {
+		const numbers = (['x', 'y', 'z'] as const).map((component) => ({
+			clip,
+			part,
+			property: 'translation' as const,
+			component,
+		}));
+		const doc = keyAsIs(quay, numbers, 61_111);
+		const y = `${clip}/${part}/translation/y`;
+		expect(doc.channels[y].keys).toHaveLength(quay.channels[y].keys.length + 1);
+		const at = (of: Doc, t: number) => evaluateCurve(curveOf(of.channels[y], of.clips[clip]), t);
+		for (let t = 0; t < 172_800; t += 977) expect(at(doc, t)).toBeCloseTo(at(quay, t), 6);
+		expect(doc.channels[`${clip}/${part}/translation/z`].keys).toMatchObject([
+			{ t: 61_111, v: quay.parts[part].rest.translation[2] },
+		]);
+	});
+
+	it('leave what a formula computes to the formula', () => {
+		expect(keyAsIs(quay, [{ clip, part, property: 'scale', component: 'x' }], 0)).toBe(quay);
 	});
 });
 
@@ -224,6 +250,21 @@ describe('a written motion', () => {
 });
 
 describe('a part', () => {
+	it('of no size at all still knows where it stands about its pivot', () => {
+		const { drawing } = quay.parts['crane-post'];
+		if (drawing.kind !== 'box') throw new Error('the post is a box');
+		expect(drawing.offset[1]).toBeGreaterThan(0);
+		const flat = setRestValue(quay, 'crane-post', 'size', 'y', 0);
+		const back = setRestValue(flat, 'crane-post', 'size', 'y', drawing.size[1]).parts['crane-post'].drawing;
+		expect(back.offset[1]).toBeCloseTo(drawing.offset[1], 6);
+		// What is a sheet stays one.
+		const sheet = new ProjectBuilder('Sheet', 'world', 30)
+			.part('slip', { kind: 'card', size: [1, 1, 0], radius: 0 })
+			.build();
+		const drawn = setRestValue(sheet, 'slip', 'size', 'z', 0).parts.slip.drawing;
+		expect(drawn).toMatchObject({ size: [1, 1, 0] });
+	});
+
 	it('is copied with all below it, with its keys and formulas, which read the copy', () => {
 		const ids = new Map<string, string>();
 		const idOf = (old: string) => ids.get(old) ?? (ids.set(old, `new-${old}`), `new-${old}`);

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
 	import { bounceTicks, buildBounce, type BounceSettings } from '$core/clip/bounce-builder';
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
@@ -14,15 +15,18 @@
 	import { profilePath } from './shapes';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
-	let {
-		open = $bindable(false),
-		part,
-		height,
-		ground,
-	}: { open: boolean; part: Part; height: number; ground: number } = $props();
+	let { open = $bindable(false), part }: { open: boolean; part: Part } = $props();
 	const session = useSession();
 	const world = $derived(session.doc.project.space === 'world');
 	const unit = $derived(world ? ' m' : ' px');
+	/** How high it stands now, and its ground: the world's zero, or the lower edge of what is on the screen. */
+	const y = $derived(
+		session.pose[
+			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset('translation', 'y')
+		] ?? 0,
+	);
+	const ground = $derived(world ? 0 : y + 200);
+	const height = $derived(Math.abs(y - ground));
 
 	let settings = $state<BounceSettings>({
 		ground: 0,

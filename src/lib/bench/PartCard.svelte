@@ -2,14 +2,11 @@
 	import Copy from '@lucide/svelte/icons/copy';
 	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
-	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { keyRestPose } from '$core/document/edits/keys';
-	import { restFromPose, updatePart, withDescendants } from '$core/document/edits/parts';
-	import { channelsOfClip, type Component, type Property } from '$core/document/types';
+	import { updatePart, withDescendants } from '$core/document/edits/parts';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { copyPart, deletePart } from '$lib/session/new-things';
+	import { hasChannels, keyRest, restHere } from '$lib/session/part-commands';
 	import { useSession } from '$lib/session/session.svelte';
-	import BounceDialog from './BounceDialog.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
@@ -17,24 +14,10 @@
 
 	const session = useSession();
 	const part = $derived(session.part!);
-	const space = $derived(session.doc.project.space);
-	const time = $derived(Math.round(session.transport.local));
 	const parents = $derived.by(() => {
 		const own = withDescendants(session.doc, part.id);
 		return session.tree.filter((entry) => !own.has(entry.part.id));
 	});
-	function now(property: Property, component: Component): number {
-		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
-		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
-	}
-	const moves = $derived(
-		session.clip !== null &&
-			channelsOfClip(session.doc, session.clip.id).some((channel) => channel.part === part.id),
-	);
-	let dropping = $state(false);
-	/** Where it is above its ground: the world's zero, or the lower edge of what is on the screen. */
-	const ground = $derived(space === 'world' ? 0 : now('translation', 'y') + 200);
-	const height = $derived(Math.abs(now('translation', 'y') - ground));
 
 	/** How a part is kept in its place when it gets another parent. */
 	let keeps = $state<Keeping>('now');
@@ -121,29 +104,19 @@
 	<LookRow {part} />
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">
-		<button type="button" class="btn" onclick={() => (dropping = true)}>drop and bounce …</button>
+		<button type="button" class="btn" onclick={() => (session.sheet = 'drop')}>drop and bounce …</button>
 		<button
 			type="button"
 			class="btn"
 			title="Keys the rest pose here, on all that moves in this clip"
-			disabled={!moves}
-			onclick={() => {
-				const { clip } = session;
-				if (clip)
-					session.edit(`Key the rest pose of ${part.name}`, (doc) =>
-						keyRestPose(doc, clip.id, part.id, time),
-					);
-			}}>key rest</button
+			disabled={!hasChannels(session, part)}
+			onclick={() => keyRest(session, part)}>key rest</button
 		>
 		<button
 			type="button"
 			class="btn"
 			title="What it shows now becomes its rest pose"
-			onclick={() => {
-				const at = (session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE;
-				const pose = session.pose.slice();
-				session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, at));
-			}}>rest here</button
+			onclick={() => restHere(session, part)}>rest here</button
 		>
 		<label class="flex items-center gap-1.5">
 			<input
@@ -158,4 +131,3 @@
 		</label>
 	</p>
 </div>
-<BounceDialog bind:open={dropping} {part} {height} {ground} />

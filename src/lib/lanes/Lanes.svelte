@@ -8,7 +8,7 @@
 	import { evaluateVector } from '$core/curve/vector';
 	import { contextOf, insertKey } from '$core/document/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
-	import type { Command } from '$lib/session/command';
+	import { chosen, type Command } from '$lib/session/command';
 	import { hangPart } from '$lib/session/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -38,9 +38,8 @@
 		theme: string;
 		commands: readonly Command[];
 		onhint: (hint: string) => void;
-		onaddpart: () => void;
 	}
-	let { view, theme, commands, onhint, onaddpart }: Props = $props();
+	let { view, theme, commands, onhint }: Props = $props();
 	const session = useSession();
 	const { transport } = session;
 
@@ -371,8 +370,7 @@
 		'fit',
 		'fit-clip',
 	];
-	const ALWAYS = new Set(['paste', 'all', 'property-pick', 'after', 'hold-pose', 'gap', 'close-gap']);
-	const menuCommands = $derived(MENU.flatMap((id) => commands.filter((command) => command.id === id)));
+	const menuCommands = $derived(chosen(commands, MENU));
 
 	/** The key under the pointer is picked before its menu opens. */
 	function oncontextmenu(event: MouseEvent) {
@@ -475,11 +473,7 @@
 				<ContextMenu.Portal>
 					<ContextMenu.Content class="menu" aria-label="keys">
 						{#each menuCommands as command (command.id)}
-							<ContextMenu.Item
-								class="menu-item"
-								disabled={command.group !== 'View' && session.keys.size === 0 && !ALWAYS.has(command.id)}
-								onSelect={command.run}
-							>
+							<ContextMenu.Item class="menu-item" disabled={!command.can()} onSelect={command.run}>
 								{command.label}<span class="shortcut">{command.shown}</span>
 							</ContextMenu.Item>
 						{/each}
@@ -508,7 +502,7 @@
 				></div>
 			{/if}
 			{#if layout.rows.length === 0}
-				<p class="absolute left-[240px] top-6 max-w-[360px] px-4 text-muted">
+				<p class="absolute left-[264px] top-6 max-w-[360px] px-4 text-muted">
 					{#if isFiltering(view.filter)}
 						No lane matches the filter.
 					{:else}
@@ -526,7 +520,7 @@
 	>
 		<div
 			class="absolute bottom-0 top-0 w-px bg-rust"
-			style:transform="translateX({view.x(transport.local)}px)"
+			style:transform="translateX({Math.round(view.x(transport.local))}px)"
 		></div>
 		{#if guide !== null}
 			<div class="absolute bottom-0 top-0 w-px bg-lake" style:transform="translateX({view.x(guide)}px)"></div>
@@ -538,10 +532,5 @@
 		{/if}
 	</div>
 	{#if view.showSeam && clip && clip.loop.mode !== 'once'}<SeamView />{/if}
-	<LanesFoot
-		{view}
-		stillParts={layout.stillParts}
-		loops={clip !== null && clip.loop.mode !== 'once'}
-		{onaddpart}
-	/>
+	<LanesFoot {view} stillParts={layout.stillParts} loops={clip !== null && clip.loop.mode !== 'once'} />
 </section>

@@ -3,6 +3,7 @@
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
 	import { Popover } from 'bits-ui';
+	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { isFiltering, NO_FILTER } from './row-filter';
 	import type { LaneView } from './lane-view.svelte';
@@ -12,9 +13,9 @@
 		view: LaneView;
 		stillParts: number;
 		loops: boolean;
-		onaddpart: () => void;
 	}
-	let { view, stillParts, loops, onaddpart }: Props = $props();
+	let { view, stillParts, loops }: Props = $props();
+	const session = useSession();
 
 	const SNAPS = [
 		{ name: 'keys', label: 'other keys' },
@@ -35,7 +36,7 @@
 	role="group"
 	aria-label="what the lanes show"
 >
-	<button type="button" class="hover:text-ink" onclick={onaddpart}>+ part</button>
+	<button type="button" class="hover:text-ink" onclick={() => (session.sheet = 'new part')}>+ part</button>
 	{#if filtering}
 		<span class="truncate">some lanes are filtered out</span>
 	{:else if stillParts > 0 || view.showStill}

@@ -25,7 +25,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { withDescendants } from '$core/document/edits/parts';
 	import { hangPart } from '$lib/session/hang-part';
-	import type { Command } from '$lib/session/command';
+	import { chosen, type Command } from '$lib/session/command';
 	import { PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
@@ -42,7 +42,7 @@
 	const hidden = $derived(session.hiddenParts.has(row.id));
 	const locked = $derived(session.lockedParts.has(row.id));
 	const solo = $derived(session.soloPart === row.id);
-	const menu = $derived(PART_MENU.flatMap((id) => commands.find((command) => command.id === id) ?? []));
+	const menu = $derived(chosen(commands, PART_MENU));
 
 	let isOver = $state(false);
 	/** What hangs on a part cannot carry it. */
@@ -197,11 +197,7 @@
 	<ContextMenu.Portal>
 		<ContextMenu.Content class="menu" aria-label="part {row.part.name}">
 			{#each menu as command (command.id)}
-				<ContextMenu.Item
-					class="menu-item"
-					disabled={command.id === 'part-unhang' && row.part.parent === null}
-					onSelect={command.run}
-				>
+				<ContextMenu.Item class="menu-item" disabled={!command.can()} onSelect={command.run}>
 					{command.label}<span class="shortcut">{command.shown}</span>
 				</ContextMenu.Item>
 			{/each}

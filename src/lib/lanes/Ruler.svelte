@@ -6,7 +6,7 @@
 	import { clamp, frameToTicks, isOnFrame, MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { updateClip } from '$core/document/edits/clips';
 	import { openGap } from '$core/document/edits/retime';
-	import type { Command } from '$lib/session/command';
+	import { chosen, type Command } from '$lib/session/command';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -31,10 +31,12 @@
 		'gap',
 		'close-gap',
 		'hold-pose',
-		'split',
+		'clip-split',
+		'clip-end-here',
+		'clip-begin-here',
 		'fit-clip',
 	];
-	const menu = $derived(MENU.flatMap((id) => commands.filter((command) => command.id === id)));
+	const menu = $derived(chosen(commands, MENU));
 	const session = useSession();
 	const { transport } = session;
 	const length = $derived(session.clip?.length ?? 0);

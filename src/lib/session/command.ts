@@ -2,27 +2,61 @@
 import type { LaneView } from '$lib/lanes/lane-view.svelte';
 import type { Session } from './session.svelte';
 
+export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit';
+
 export interface Command {
 	id: string;
-	group: 'Play' | 'Keys' | 'Shape' | 'Parts' | 'View' | 'Edit';
+	group: CommandGroup;
 	label: string;
 	/** In the form of tinykeys; several with spaces between. */
 	keys: readonly string[];
-	/** As people read it. */
+	/** The first of them as people read it; empty without one. */
 	shown: string;
+	/** Whether there is something for it to act on now. */
+	can: () => boolean;
 	run: () => void;
 }
 
 export interface CommandTargets {
 	session: Session;
 	view: LaneView;
-	openHelp: () => void;
-	openFinder: () => void;
-	openTween: () => void;
-	openNudge: () => void;
-	openVersions: () => void;
-	openGuide: () => void;
-	openNewPart: () => void;
+	/** Opens another clip of the project; null leads to what is left. */
+	openClip: (id: string | null) => void;
+}
+
+type Keys = string | readonly string[];
+
+/** Makes commands of one group. */
+export function commandsOf(group: CommandGroup) {
+	return (id: string, label: string, keys: Keys, run: () => void, can: () => boolean = always): Command => {
+		const all = typeof keys === 'string' ? (keys === '' ? [] : [keys]) : keys;
+		return { id, group, label, keys: all, shown: all.length > 0 ? shownKeys(all[0]) : '', can, run };
+	};
+}
+const always = () => true;
+
+/** Those of a list with some ids, in the order of the ids. */
+export function chosen(commands: readonly Command[], ids: readonly string[]): Command[] {
+	return ids.flatMap((id) => commands.find((command) => command.id === id) ?? []);
+}
+
+const KEY_WORDS: Readonly<Record<string, string>> = {
+	$mod: 'Ctrl',
+	Escape: 'Esc',
+	ArrowLeft: '←',
+	ArrowRight: '→',
+	Comma: ',',
+	Period: '.',
+};
+
+/** What people read for keys as tinykeys writes them. */
+export function shownKeys(keys: string): string {
+	if (keys === 'Shift+?') return '?';
+	return keys
+		.split('+')
+		.map((word) => KEY_WORDS[word] ?? word.replace(/^(Digit|Key)/, ''))
+		.map((word) => (word.length === 1 ? word.toUpperCase() : word))
+		.join('+');
 }
 
 const FIELDS = 'input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]';

@@ -2,8 +2,8 @@
 import { spanAt } from '$core/curve/edit';
 import { copyKeys, pasteKeys, writeCopied } from '$core/document/edits/clipboard';
 import {
-	insertKey,
 	joinKeys,
+	keyAsIs,
 	limitMove,
 	moveKeys,
 	removeKeys,
@@ -11,10 +11,22 @@ import {
 	type KeySelection,
 } from '$core/document/edits/keys';
 import { extentOf } from '$core/document/edits/retime';
-import { channelsOfClip, kindOf, type Clip, type Doc } from '$core/document/types';
+import { numbersOf } from '$core/document/rest';
+import {
+	channelId,
+	channelLabel,
+	channelsOfClip,
+	kindOf,
+	type Channel,
+	type Clip,
+	type Doc,
+	type Part,
+	type Property,
+} from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import type { CommandTargets } from './command';
+import type { Session } from './session.svelte';
 
 export function copyPicked({ session }: CommandTargets): void {
 	const copied = copyKeys(session.doc, session.keys);
@@ -107,13 +119,70 @@ export function goToKey(targets: CommandTargets, direction: 1 | -1): void {
 	}
 }
 
-export function keyHere(targets: CommandTargets, wholePart: boolean): void {
-	const { session } = targets;
+type Address = Pick<Channel, 'part' | 'property' | 'component'>;
+
+/** What a part is keyed in where nothing of it moves yet: its place, its turn and its scale. */
+const POSE: ReadonlySet<Property> = new Set(['translation', 'rotation', 'scale']);
+/** Of these a screen shows only some. */
+const FLAT: ReadonlySet<string> = new Set([
+	'translation x',
+	'translation y',
+	'rotation z',
+	'scale x',
+	'scale y',
+]);
+
+function numbersOfPart({ doc, clip }: Session, part: Part): Address[] {
+	const moving = channelsOfClip(doc, clip!.id).filter((channel) => channel.part === part.id);
+	if (moving.length > 0) return moving;
+	const isFlat = doc.project.space === 'interface';
+	return numbersOf(part)
+		.filter(({ property }) => POSE.has(property))
+		.filter(({ property, component }) => !isFlat || FLAT.has(channelLabel(property, component)))
+		.map((number) => ({ ...number, part: part.id }));
+}
+
+/** What is keyed: the lanes of the picked keys, the picked lane or part, or all; a whole property or part. */
+export type Keyed = 'in hand' | 'property' | 'part';
+
+function addressesOf(session: Session, what: Keyed): Address[] {
+	const { doc, clip, channel, part, keys } = session;
+	if (what === 'part') return part ? numbersOfPart(session, part) : [];
+	if (what === 'property') {
+		if (!channel) return [];
+		return numbersOf(doc.parts[channel.part])
+			.filter(({ property }) => property === channel.property)
+			.map((number) => ({ ...number, part: channel.part }));
+	}
+	if (keys.size > 1) return [...keys.keys()].flatMap((id) => doc.channels[id] ?? []);
+	if (channel) return [channel];
+	return part ? numbersOfPart(session, part) : channelsOfClip(doc, clip!.id);
+}
+
+/** Sets keys at the playhead on what is in hand; the motion stays as it is. */
+export function keyHere({ session }: CommandTargets, what: Keyed): void {
+	const { clip } = session;
+	if (!clip) return;
 	const t = Math.round(session.transport.local);
-	const channels = channelsInHand(targets).filter((channel) => !wholePart || channel.part === session.partId);
-	if (channels.length === 0) return;
-	session.edit('Set keys', (doc) => channels.reduce((next, channel) => insertKey(next, channel.id, t), doc));
-	session.keys = new Map(channels.map((channel) => [channel.id, new Set([t])]));
+	const addresses = addressesOf(session, what).map((address) => ({
+		clip: clip.id,
+		part: address.part,
+		property: address.property,
+		component: address.component,
+	}));
+	if (addresses.length === 0) return;
+	session.edit('Set keys', (doc) => keyAsIs(doc, addresses, t));
+	const ids = addresses.map(({ part, property, component }) => channelId(clip.id, part, property, component));
+	session.pickKeys(new Map(ids.filter((id) => session.doc.channels[id]).map((id) => [id, new Set([t])])));
+}
+
+/** Picks the keys of channels of the open clip. */
+export function pickKeysOf(session: Session, isWanted: (channel: Address) => boolean): void {
+	const { clip, doc } = session;
+	const found = Object.values(doc.channels).filter(
+		(channel) => channel.clip === clip?.id && isWanted(channel),
+	);
+	session.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
 }
 
 /** The picked keys; without any, the keys whose spans are under the playhead of the picked channel. */

@@ -1,6 +1,11 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
-import type { Command, CommandTargets } from './command';
+import { POSE_STRIDE } from '$core/clip/compile';
+import { keyRestPose } from '$core/document/edits/keys';
+import { restFromPose } from '$core/document/edits/parts';
+import { channelsOfClip, type Part } from '$core/document/types';
+import { commandsOf, type Command, type CommandTargets } from './command';
 import { hangPart } from './hang-part';
+import { pickKeysOf } from './key-actions';
 import { addPart, copyPart, deletePart, NEW_PARTS } from './new-things';
 import type { Session } from './session.svelte';
 
@@ -13,6 +18,9 @@ export const PART_MENU = [
 	'part-alone',
 	'part-hide',
 	'part-lock',
+	'part-key-rest',
+	'part-rest-here',
+	'part-drop',
 	'part-delete',
 ] as const;
 
@@ -32,77 +40,71 @@ export function toggleAlone(session: Session, part: string): void {
 	session.soloPart = session.soloPart === part ? null : part;
 }
 
-/** Picks the keys of channels of the open clip. */
-function pickKeysOf(
-	session: Session,
-	isWanted: (channel: { part: string; property: string }) => boolean,
-): void {
-	const { clip, doc } = session;
-	const found = Object.values(doc.channels).filter(
-		(channel) => channel.clip === clip?.id && isWanted(channel),
-	);
-	session.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
+/** Keys the rest pose at the playhead, on all that moves of a part in the open clip. */
+export function keyRest(session: Session, part: Part): void {
+	const { clip } = session;
+	const t = Math.round(session.transport.local);
+	if (clip) session.edit(`Key the rest pose of ${part.name}`, (doc) => keyRestPose(doc, clip.id, part.id, t));
+}
+/** What a part shows now becomes its rest pose. */
+export function restHere(session: Session, part: Part): void {
+	const at = (session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE;
+	const pose = session.pose.slice();
+	session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, at));
+}
+export function hasChannels({ doc, clip }: Session, part: Part): boolean {
+	return clip !== null && channelsOfClip(doc, clip.id).some((channel) => channel.part === part.id);
 }
 
-export function partCommands({ session, openNewPart }: CommandTargets): Command[] {
-	/** A command on the picked part; without one it does nothing. */
+export function partCommands({ session }: CommandTargets): Command[] {
+	const command = commandsOf('Parts');
+	/** A command on the picked part. */
 	const onPart = (
 		id: string,
 		label: string,
-		run: (part: NonNullable<Session['part']>) => void,
-		shortcut: { keys: string[]; shown: string } = { keys: [], shown: '' },
-	): Command => ({
-		id,
-		group: 'Parts',
-		label,
-		...shortcut,
-		run: () => {
-			if (session.part) run(session.part);
-		},
-	});
+		keys: string,
+		run: (part: Part) => void,
+		can: (part: Part) => boolean = () => true,
+	) =>
+		command(
+			id,
+			label,
+			keys,
+			() => session.part && run(session.part),
+			() => session.part !== null && can(session.part),
+		);
 	const kinds = NEW_PARTS.filter((kind) => kind !== 'camera' || session.doc.project.space === 'world');
 	return [
-		{
-			id: 'part-new',
-			group: 'Parts',
-			label: 'A new part',
-			keys: ['Shift+N'],
-			shown: 'Shift+N',
-			run: openNewPart,
-		},
-		...kinds.map((kind): Command => ({
-			id: `part-new-${kind}`,
-			group: 'Parts',
-			label: `A new part: ${kind}`,
-			keys: [],
-			shown: '',
-			run: () => addPart(session, kind),
-		})),
-		onPart('part-pick', 'Pick all keys of the part', (part) =>
+		command('part-new', 'A new part', 'Shift+N', () => (session.sheet = 'new part')),
+		...kinds.map((kind) =>
+			command(`part-new-${kind}`, `A new part: ${kind}`, '', () => addPart(session, kind)),
+		),
+		onPart('part-pick', 'Pick all keys of the part', '', (part) =>
 			pickKeysOf(session, (channel) => channel.part === part.id),
 		),
-		{
-			id: 'property-pick',
-			group: 'Keys',
-			label: 'Pick all keys of the property: x, y and z',
-			keys: ['Shift+A'],
-			shown: 'Shift+A',
-			run: () => {
-				const { channel: own } = session;
-				if (own) pickKeysOf(session, ({ part, property }) => part === own.part && property === own.property);
-			},
-		},
-		onPart('part-copy', 'Duplicate the part without keys', (part) => copyPart(session, part, false)),
-		onPart('part-copy-keys', 'Duplicate the part with its keys', (part) => copyPart(session, part, true), {
-			keys: ['Shift+D'],
-			shown: 'Shift+D',
-		}),
-		onPart('part-unhang', 'Hang the part on nothing', (part) => {
-			if (part.parent !== null) hangPart(session, part.id, null, 'now');
-		}),
-		onPart('part-alone', 'Show the part alone, or all again', (part) => toggleAlone(session, part.id)),
-		onPart('part-hide', 'Hide the part, or show it', (part) => toggleHidden(session, part.id)),
-		onPart('part-lock', 'Lock the part, or unlock it', (part) => toggleLocked(session, part.id)),
-		onPart('part-delete', 'Delete the part and what hangs on it', (part) => deletePart(session, part)),
+		onPart('part-copy', 'Duplicate the part without keys', '', (part) => copyPart(session, part, false)),
+		onPart('part-copy-keys', 'Duplicate the part with its keys', 'Shift+D', (part) =>
+			copyPart(session, part, true),
+		),
+		onPart(
+			'part-unhang',
+			'Hang the part on nothing',
+			'',
+			(part) => hangPart(session, part.id, null, 'now'),
+			(part) => part.parent !== null,
+		),
+		onPart('part-alone', 'Show the part alone, or all again', '', (part) => toggleAlone(session, part.id)),
+		onPart('part-hide', 'Hide the part, or show it', '', (part) => toggleHidden(session, part.id)),
+		onPart('part-lock', 'Lock the part, or unlock it', '', (part) => toggleLocked(session, part.id)),
+		onPart(
+			'part-key-rest',
+			'Key the rest pose of the part',
+			'',
+			(part) => keyRest(session, part),
+			(part) => hasChannels(session, part),
+		),
+		onPart('part-rest-here', 'Rest the part as it is now', '', (part) => restHere(session, part)),
+		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.sheet = 'drop')),
+		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
 	];
 }

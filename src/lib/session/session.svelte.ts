@@ -15,11 +15,15 @@ import {
 	type Formula,
 	type Part,
 } from '$core/document/types';
+import { StageLook } from '$lib/stage/stage-look.svelte';
 import { api, type ApiProblem, type Loaded } from './api';
 import { Saver } from './saver.svelte';
 import { Transport } from './transport.svelte';
 
 type Edit = (doc: Doc) => Doc;
+
+/** What can lie over the screen, one at a time. */
+export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
 
 const NO_KEYS: KeySelection = new Map();
 
@@ -53,17 +57,11 @@ export class Session {
 	hiddenParts = $state.raw<ReadonlySet<string>>(new Set());
 	lockedParts = $state.raw<ReadonlySet<string>>(new Set());
 	soloPart = $state<string | null>(null);
-	/** The way of the picked part on the stage, and the part before and after the playhead. */
-	showPath = $state(true);
-	/** The way as the part's parent sees it, not as the world does. */
-	pathInParent = $state(false);
-	showGhosts = $state(false);
-	/** The picked part as it rests, as an outline. */
-	showRest = $state(false);
-	/** Frames between ghosts. */
-	ghostStep = $state(4);
-	/** Ghosts on each side of the playhead. */
-	ghostCount = $state(3);
+	readonly look = new StageLook();
+	/** The sheet that lies over the screen, if any. */
+	sheet = $state<SheetName | null>(null);
+	/** The first clip in five steps goes on beside the work. */
+	isGuiding = $state(false);
 
 	/** A clip as it was when it was pinned: shown beside what it is now. */
 	pinned = $state.raw<{ clip: string; doc: Doc } | null>(null);

@@ -1,5 +1,5 @@
 /** Shortcuts that were changed, kept in this browser. */
-import type { Command } from './command';
+import { shownKeys, type Command } from './command';
 
 const STORE = 'hillock-shortcuts';
 
@@ -24,13 +24,6 @@ export function pressed(event: KeyboardEvent): string | null {
 	else if (event.key === '+') parts.push(event.code);
 	else parts.push(event.key.length === 1 && event.shiftKey ? event.key.toUpperCase() : event.key);
 	return parts.join('+');
-}
-
-/** What people read for keys as tinykeys writes them. */
-export function shownKeys(keys: string): string {
-	const words = keys.split('+').map((word) => (word === '$mod' ? 'Ctrl' : word));
-	const last = words.at(-1)!;
-	return [...words.slice(0, -1), last.length === 1 ? last.toUpperCase() : last].join('+');
 }
 
 class Shortcuts {

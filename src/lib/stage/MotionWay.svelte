@@ -30,7 +30,7 @@
 	const way = $derived.by(() => {
 		const { compiled, clip, partId } = session;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
-		const seen = session.pathInParent ? session.pose : undefined;
+		const seen = session.look.pathInParent ? session.pose : undefined;
 		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
 		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
 		const ticks: number[] = [];
@@ -74,7 +74,9 @@
 		return [...times].flatMap((t) => {
 			const pose = poseAt(t);
 			const frame =
-				parent === null ? null : worldMatrix(compiled, parent, session.pathInParent ? session.pose : pose);
+				parent === null
+					? null
+					: worldMatrix(compiled, parent, session.look.pathInParent ? session.pose : pose);
 			return (['left', 'right'] as const).flatMap((side): Tangent[] => {
 				const sides = channels.map((channel) => {
 					const index = channel ? indexAt(channel.keys, t) : -1;

@@ -7,7 +7,8 @@
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 	import { placePart, whyStuck, type Placed, type Placement } from './move-part';
-	import type { AxesOf, StageScene } from './scene';
+	import type { StageScene } from './scene';
+	import type { AxesOf } from './stage-look.svelte';
 
 	interface Props {
 		scene: StageScene;

@@ -29,8 +29,7 @@ import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/cli
 import type { Doc, Part, Space } from '$core/document/types';
 import { PartBody } from './part-body';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
-
-export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen' | 'camera';
+import type { AxesOf, ViewName } from './stage-look.svelte';
 
 interface PartNode {
 	part: Part;
@@ -48,9 +47,6 @@ export interface StageColours {
 	past: string;
 	coming: string;
 }
-
-/** Whose axes handles follow. */
-export type AxesOf = 'parent' | 'part' | 'world';
 
 type FlatView = Exclude<ViewName, 'perspective' | 'camera'>;
 /** Directions that the flat views look from, and what is up there. */

@@ -53,6 +53,7 @@
 									<Palette.Item
 										class="finder-item"
 										value="{command.label} {command.id}"
+										disabled={!command.can()}
 										onSelect={() => choose(command.run)}
 										>{command.label}<span class="shortcut">{command.shown}</span></Palette.Item
 									>

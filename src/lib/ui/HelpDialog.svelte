@@ -1,19 +1,28 @@
 <script lang="ts">
-	import type { Command } from '$lib/session/command';
-	import { pressed, shortcuts, shownKeys } from '$lib/session/shortcuts.svelte';
+	import { shownKeys, type Command } from '$lib/session/command';
+	import { pressed, shortcuts } from '$lib/session/shortcuts.svelte';
 	import Sheet from './Sheet.svelte';
 
 	/** All shortcuts; a click on one waits for the keys that it is to have. */
 	let { open = $bindable(false), commands }: { open: boolean; commands: readonly Command[] } = $props();
-	const shown = $derived(shortcuts.apply(commands));
-	const groups = $derived([...new Set(commands.map((command) => command.group))]);
+	let words = $state('');
+	const shown = $derived(
+		shortcuts
+			.apply(commands)
+			.filter(({ label, shown: keys }) =>
+				`${label} ${keys}`.toLowerCase().includes(words.trim().toLowerCase()),
+			),
+	);
+	const groups = $derived([...new Set(shown.map((command) => command.group))]);
 	let waiting = $state<string | null>(null);
 	/** Keys that another command has: asked before they are taken from it. */
 	let clash = $state<{ id: string; keys: string; others: string } | null>(null);
 	const isChanged = $derived(Object.keys(shortcuts.changed).length > 0);
 
 	$effect(() => {
-		if (!open) waiting = clash = null;
+		if (open) return;
+		waiting = clash = null;
+		words = '';
 	});
 
 	function onkeydown(event: KeyboardEvent) {
@@ -41,6 +50,9 @@
 		['drag on the ground', 'pick keys'],
 		['Ctrl+wheel', 'zoom time'],
 		['Shift+wheel', 'move in time'],
+		['Alt+wheel', 'zoom values'],
+		['Shift on the ruler', 'a range to play'],
+		['Alt on the ruler', 'put time in, or take it out'],
 	] as const;
 </script>
 
@@ -54,6 +66,13 @@
 	closing="Close"
 	staysOnEscape={waiting !== null}
 >
+	<input
+		class="field mt-2 w-full"
+		type="search"
+		placeholder="find a command or its keys"
+		aria-label="find a shortcut"
+		bind:value={words}
+	/>
 	{#if clash}
 		<p class="mt-2 flex items-center gap-2 rounded-md border border-rust px-3 py-2" role="alert">
 			<span class="min-w-0 flex-1"
@@ -70,9 +89,9 @@
 			<button type="button" class="btn" onclick={() => (clash = null)}>leave it</button>
 		</p>
 	{/if}
-	<div class="mt-3 columns-2 gap-8">
+	<div class="mt-3 min-h-[300px] columns-2 gap-8">
 		{#each groups as group (group)}
-			<section class="mb-4 break-inside-avoid">
+			<section class="mb-4">
 				<h3 class="sheet-title mb-1">{group}</h3>
 				<ul>
 					{#each shown.filter((command) => command.group === group) as command (command.id)}
@@ -92,7 +111,7 @@
 				</ul>
 			</section>
 		{/each}
-		<section class="mb-4 break-inside-avoid">
+		<section class="mb-4 break-inside-avoid" hidden={words.trim() !== ''}>
 			<h3 class="sheet-title mb-1">Pointer</h3>
 			<ul>
 				{#each POINTER as [what, does] (what)}

@@ -5,16 +5,14 @@
 	import Redo2 from '@lucide/svelte/icons/redo-2';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { page } from '$app/state';
+	import type { Command } from '$lib/session/command';
 	import { useSession } from '$lib/session/session.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 	import ClipMenu from './ClipMenu.svelte';
 	import Wordmark from './Wordmark.svelte';
 
-	let {
-		onhelp,
-		onfind,
-		withClip = true,
-	}: { onhelp?: () => void; onfind?: () => void; withClip?: boolean } = $props();
+	/** With the commands of Compose, its clips can be changed and its sheets opened. */
+	let { commands }: { commands?: readonly Command[] } = $props();
 	const session = useSession();
 	const { saver } = session;
 	const base = $derived(`/p/${session.projectId}`);
@@ -41,8 +39,8 @@
 	<span class="max-w-[160px] truncate text-muted" title={session.doc.project.name}
 		>{session.doc.project.name}</span
 	>
-	{#if withClip}
-		<ClipMenu />
+	{#if commands}
+		<ClipMenu {commands} />
 	{/if}
 	<nav class="mx-auto flex h-full" aria-label="rooms">
 		{#each rooms as room (room.name)}
@@ -89,22 +87,20 @@
 			title="Light or night"
 			onclick={() => theme.toggle()}><Moon size={16} /></button
 		>
-		{#if onfind}
+		{#if commands}
 			<button
 				type="button"
 				class="btn btn-square btn-plain"
 				aria-label="find anything"
 				title="Find anything (Ctrl+K)"
-				onclick={onfind}><Search size={16} /></button
+				onclick={() => (session.sheet = 'finder')}><Search size={16} /></button
 			>
-		{/if}
-		{#if onhelp}
 			<button
 				type="button"
 				class="btn btn-square btn-plain"
 				aria-label="shortcuts"
 				title="Shortcuts (?)"
-				onclick={onhelp}><CircleQuestionMark size={16} /></button
+				onclick={() => (session.sheet = 'help')}><CircleQuestionMark size={16} /></button
 			>
 		{/if}
 	</span>

@@ -107,7 +107,7 @@
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>
 
 <div class="flex h-screen flex-col">
-	<ProjectBar withClip={false} />
+	<ProjectBar />
 	<main class="grid min-h-0 flex-1 grid-cols-[320px_1fr]">
 		<section
 			class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4"

@@ -5,6 +5,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Bench from '$lib/bench/Bench.svelte';
+	import BounceDialog from '$lib/bench/BounceDialog.svelte';
 	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
@@ -12,7 +13,7 @@
 	import { isTaken, PASTES, type CommandTargets } from '$lib/session/command';
 	import { makeCommands } from '$lib/session/commands';
 	import { pasteText } from '$lib/session/key-actions';
-	import { useSession } from '$lib/session/session.svelte';
+	import { useSession, type SheetName } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/session/shortcuts.svelte';
 	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
@@ -28,14 +29,6 @@
 	const session = useSession();
 	const view = new LaneView();
 	let hint = $state('');
-	let help = $state(false);
-	let finding = $state(false);
-	let newPart = $state(false);
-	let tweening = $state(false);
-	let nudging = $state(false);
-	let looking = $state(false);
-	let guiding = $state(false);
-
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
 	});
@@ -43,19 +36,16 @@
 	const targets: CommandTargets = {
 		session,
 		view,
-		openHelp: () => (help = true),
-		openFinder: () => (finding = true),
-		openTween: () => (tweening = true),
-		openNudge: () => (nudging = true),
-		openVersions: () => (looking = true),
-		openGuide: () => (guiding = true),
-		openNewPart: () => (newPart = true),
+		openClip: (id) => {
+			const base = `/p/${session.projectId}`;
+			void goto(id === null ? base : `${base}/compose/${id}`, { noScroll: true });
+		},
 	};
 	const made = makeCommands(targets);
 	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
 		try {
-			guiding = localStorage.getItem('hillock-guide') === null;
+			session.isGuiding = localStorage.getItem('hillock-guide') === null;
 		} catch {
 			// Without storage nobody is guided unasked.
 		}
@@ -72,13 +62,20 @@
 						(event: KeyboardEvent) => {
 							if (isTaken(event)) return;
 							event.preventDefault();
-							command.run();
+							if (command.can()) command.run();
 						},
 					]),
 			),
 		);
 		return tinykeys(window, bindings);
 	});
+
+	/** Whether a sheet is open, and what opens or closes it. */
+	const shows = (name: SheetName) => () => session.sheet === name;
+	const showing = (name: SheetName) => (open: boolean) => {
+		if (open) session.sheet = name;
+		else if (session.sheet === name) session.sheet = null;
+	};
 
 	const pickedCount = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
 	const picked = $derived(
@@ -101,18 +98,12 @@
 
 <!-- A drag that leaves its place must not mark texts. -->
 <div class="flex h-screen min-h-[480px] select-none flex-col">
-	<ProjectBar onhelp={() => (help = true)} onfind={() => (finding = true)} />
+	<ProjectBar {commands} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">
 			<PaneGroup direction="horizontal" autoSaveId="hillock-compose-across">
 				<Pane defaultSize={62} minSize={35}>
-					<Lanes
-						{view}
-						{commands}
-						theme={theme.value}
-						onhint={(text) => (hint = text)}
-						onaddpart={() => (newPart = true)}
-					/>
+					<Lanes {view} {commands} theme={theme.value} onhint={(text) => (hint = text)} />
 				</Pane>
 				<PaneResizer
 					class="w-[5px] border-x border-rule bg-band hover:bg-rule"
@@ -174,10 +165,13 @@
 	</footer>
 </div>
 
-<NewPartMenu bind:open={newPart} />
-<TweenDialog bind:open={tweening} />
-<NudgeDialog bind:open={nudging} />
-<VersionsDialog bind:open={looking} />
-<Guide bind:open={guiding} />
-<HelpDialog bind:open={help} commands={made} />
-<Finder bind:open={finding} {commands} onclip={(id) => void goto(`/p/${session.projectId}/compose/${id}`)} />
+<NewPartMenu bind:open={shows('new part'), showing('new part')} />
+<TweenDialog bind:open={shows('tween'), showing('tween')} />
+<NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
+<VersionsDialog bind:open={shows('versions'), showing('versions')} />
+{#if session.part}
+	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.part} />
+{/if}
+<Guide bind:open={session.isGuiding} />
+<HelpDialog bind:open={shows('help'), showing('help')} commands={made} />
+<Finder bind:open={shows('finder'), showing('finder')} {commands} onclip={targets.openClip} />

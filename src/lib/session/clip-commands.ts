@@ -1,0 +1,87 @@
+/** What can be done with whole clips, for the menu of clips, the ruler, the finder and the help. */
+import { removeClip } from '$core/document/edits/clips';
+import { extentOf } from '$core/document/edits/retime';
+import { joinClips, mirrorClip, reverseClip, trimClip } from '$core/document/edits/whole-clips';
+import type { Clip, Doc } from '$core/document/types';
+import { toast } from 'svelte-sonner';
+import { commandsOf, type Command, type CommandTargets } from './command';
+import { newId } from './ids';
+import { addClip, copyClip, moveClip, splitAt } from './new-things';
+
+/** Changes of the open clip as a whole, in the order of the menu. */
+export const CLIP_CHANGES = [
+	'clip-reverse',
+	'clip-mirror',
+	'clip-split',
+	'clip-end-here',
+	'clip-begin-here',
+	'clip-cut',
+] as const;
+export const CLIP_ORDER = ['clip-earlier', 'clip-later'] as const;
+
+export function clipCommands({ session, openClip }: CommandTargets): Command[] {
+	const command = commandsOf('Clips');
+	const here = () => session.clip !== null;
+	const playhead = () => Math.round(session.transport.local);
+	const inside = () => session.clip !== null && playhead() > 0 && playhead() < session.clip.length;
+	const extent = () => extentOf(session.keys);
+	/** A command on the open clip. */
+	const onClip = (id: string, label: string, run: (clip: Clip) => void, can = here) =>
+		command(id, label, '', () => session.clip && run(session.clip), can);
+	const edit = (label: string, clip: Clip, change: (doc: Doc, clip: Clip) => Doc) => {
+		session.keys = new Map();
+		session.edit(`${label} ${clip.name}`, (doc) => change(doc, doc.clips[clip.id]));
+	};
+	const trim = (clip: Clip, from: number, to: number) => {
+		edit('Trim', clip, (doc, own) => trimClip(doc, own, from, to));
+		session.transport.seek(0);
+	};
+	const others = () => session.clips.filter((clip) => clip.id !== session.clipId);
+	return [
+		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
+		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
+		onClip('clip-reverse', 'Play the clip backwards', (clip) => edit('Reverse', clip, reverseClip)),
+		onClip('clip-mirror', 'Mirror the clip left and right', (clip) => edit('Mirror', clip, mirrorClip)),
+		onClip(
+			'clip-split',
+			'Take the clip apart at the playhead',
+			(clip) => splitAt(session, clip, playhead()),
+			inside,
+		),
+		onClip('clip-end-here', 'End the clip at the playhead', (clip) => trim(clip, 0, playhead()), inside),
+		onClip(
+			'clip-begin-here',
+			'Begin the clip at the playhead',
+			(clip) => trim(clip, playhead(), clip.length),
+			inside,
+		),
+		onClip(
+			'clip-cut',
+			'Cut the clip to the picked keys',
+			(clip) => {
+				const picked = extent();
+				if (picked) trim(clip, picked.first, picked.last);
+			},
+			() => here() && extent() !== null && extent()!.first < extent()!.last,
+		),
+		onClip('clip-earlier', 'The clip earlier in the list', (clip) => moveClip(session, clip, -1)),
+		onClip('clip-later', 'The clip later in the list', (clip) => moveClip(session, clip, 1)),
+		onClip('clip-delete', 'Delete this clip', (clip) => {
+			const next = others()[0];
+			session.edit(`Delete ${clip.name}`, (doc) => removeClip(doc, clip.id));
+			toast(`${clip.name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
+			openClip(next?.id ?? null);
+		}),
+		command('project-file', 'Save the project as a file', '', () => {
+			location.href = `/api/projects/${session.projectId}/file`;
+		}),
+	];
+}
+
+/** Puts another clip after the open one. */
+export function joinAfter(session: CommandTargets['session'], other: Clip): void {
+	const { clip } = session;
+	if (!clip) return;
+	session.keys = new Map();
+	session.edit(`Append to ${clip.name}`, (doc) => joinClips(doc, doc.clips[clip.id], other, newId));
+}

@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest';
+import { makeQuay } from '../../../demo/quay';
+import { LaneView } from '$lib/lanes/lane-view.svelte';
+import { CLIP_CHANGES, CLIP_ORDER } from './clip-commands';
+import { chosen, shownKeys, type Command } from './command';
+import { makeCommands } from './commands';
+import { PART_MENU } from './part-commands';
+import { Session } from './session.svelte';
+
+const session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
+const opened: (string | null)[] = [];
+const commands = makeCommands({ session, view: new LaneView(), openClip: (id) => opened.push(id) });
+const byId = (id: string): Command => commands.find((command) => command.id === id)!;
+
+describe('commands', () => {
+	it('have an id and keys that no other has', () => {
+		const ids = commands.map(({ id }) => id);
+		expect(new Set(ids).size).toBe(ids.length);
+		const keys = commands.flatMap((command) => command.keys.map((own) => own.toLowerCase()));
+		expect(keys.filter((own, i) => keys.indexOf(own) !== i)).toEqual([]);
+	});
+
+	it('are there for every entry of the menus', () => {
+		for (const menu of [PART_MENU, CLIP_CHANGES, CLIP_ORDER])
+			expect(chosen(commands, menu).map(({ id }) => id)).toEqual([...menu]);
+	});
+
+	it('can be run only where there is something to act on', () => {
+		session.openClip('sack-drop');
+		session.clearPicks();
+		for (const id of ['delete', 'part-delete', 'key-property', 'undo', 'clip-split', 'seam', 'swap'])
+			expect([id, byId(id).can()]).toEqual([id, false]);
+		session.pickChannel('sack-drop/mail-sack/translation/y');
+		session.transport.seek(24_000);
+		for (const id of ['part-delete', 'key-property', 'clip-split'])
+			expect([id, byId(id).can()]).toEqual([id, true]);
+		session.openClip('buoy-bob');
+		expect(byId('seam').can()).toBe(true);
+	});
+
+	it('show their keys as people read them', () => {
+		expect(
+			['$mod+Shift+Z', 'Shift+Digit3', 'Alt+KeyK', 'Shift+ArrowLeft', 'Shift+?', 'Alt+Comma'].map(shownKeys),
+		).toEqual(['Ctrl+Shift+Z', 'Shift+3', 'Alt+K', 'Shift+←', '?', 'Alt+,']);
+	});
+
+	it('key a part that does not move yet in its place, turn and scale', () => {
+		session.openClip('sack-drop');
+		session.pickPart('pelican');
+		session.transport.seek(12_000);
+		byId('key-part').run();
+		const keyed = Object.values(session.doc.channels).filter(
+			(channel) => channel.clip === 'sack-drop' && channel.part === 'pelican',
+		);
+		expect(keyed.map(({ property, component }) => `${property} ${component}`).sort()).toEqual(
+			['translation', 'rotation', 'scale']
+				.flatMap((name) => ['x', 'y', 'z'].map((axis) => `${name} ${axis}`))
+				.sort(),
+		);
+		expect(keyed.every(({ keys }) => keys.length === 1 && keys[0].t === 12_000)).toBe(true);
+		expect(session.keys.size).toBe(9);
+	});
+
+	it('leave the last clip to the room that shows there is none', () => {
+		for (const clip of session.clips) {
+			session.openClip(clip.id);
+			byId('clip-delete').run();
+		}
+		expect(opened.at(-1)).toBe(null);
+		expect(session.clips).toEqual([]);
+	});
+});

@@ -1,0 +1,139 @@
+/** Keys: setting, picking, moving, shaping. */
+import { HANDLE_MODES } from '$core/curve/types';
+import { duplicateKeys, setModes, setShape } from '$core/document/edits/keys';
+import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/document/edits/retime';
+import { SHAPE_SHEET } from '$lib/bench/shapes';
+import { commandsOf, PASTES, type Command, type CommandTargets } from './command';
+import {
+	changeTime,
+	copyPicked,
+	invertPicks,
+	joinPicked,
+	keyHere,
+	mirroredTimes,
+	nudge,
+	paste,
+	pickAll,
+	pickKeysOf,
+	removePicked,
+	spansInHand,
+} from './key-actions';
+import { addCue } from './new-things';
+
+export function keyCommands(targets: CommandTargets): Command[] {
+	const { session } = targets;
+	const { transport } = session;
+	const command = commandsOf('Keys');
+	const picked = () => session.keys.size > 0;
+	const lane = () => session.channel !== null;
+	/** An edit of the picked keys. */
+	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
+		command(id, label, keys, run, picked);
+	return [
+		command('auto-key', 'Auto-key on or off', 'a', () => (session.autoKey = !session.autoKey)),
+		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(targets, 'in hand')),
+		command(
+			'key-property',
+			'Key the property: x, y and z',
+			'Alt+KeyK',
+			() => keyHere(targets, 'property'),
+			lane,
+		),
+		command(
+			'key-part',
+			'Key the whole part',
+			'Shift+K',
+			() => keyHere(targets, 'part'),
+			() => session.part !== null,
+		),
+		onKeys('duplicate', 'Duplicate keys at the playhead', 'd', () => {
+			const { keys, clip } = session;
+			if (clip)
+				session.edit('Duplicate keys', (doc) =>
+					duplicateKeys(doc, keys, Math.round(transport.local), clip.length),
+				);
+		}),
+		onKeys('delete', 'Delete picked keys', ['Delete', 'Backspace'], () => removePicked(targets)),
+		onKeys('join', 'Join spans: delete the picked keys that carry no motion', 'j', () => joinPicked(targets)),
+		command('all', 'Pick all keys of the channel, or of all', '$mod+a', () => pickAll(targets)),
+		command(
+			'property-pick',
+			'Pick all keys of the property: x, y and z',
+			'Shift+A',
+			() => {
+				const { channel: own } = session;
+				if (own) pickKeysOf(session, ({ part, property }) => part === own.part && property === own.property);
+			},
+			lane,
+		),
+		command('after', 'Pick all keys after the playhead', '$mod+Shift+A', () => {
+			if (session.clip)
+				session.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
+		}),
+		command('invert', 'Pick the others instead', 'i', () => invertPicks(targets)),
+		onKeys('copy', 'Copy picked keys', '$mod+c', () => copyPicked(targets)),
+		onKeys('cut', 'Cut picked keys', '$mod+x', () => {
+			copyPicked(targets);
+			removePicked(targets);
+		}),
+		command('paste', 'Paste keys at the playhead', PASTES, () => paste(targets)),
+		onKeys('reverse', 'Reverse the picked stretch', 'r', () => {
+			const { keys } = session;
+			session.edit('Reverse keys', (doc) => reverseKeys(doc, keys));
+			session.keys = new Map([...keys].map(([id, times]) => [id, mirroredTimes(times)]));
+		}),
+		onKeys('mirror', 'Mirror picked values', 'm', () => {
+			const { keys } = session;
+			session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
+		}),
+		command('hold-pose', 'Hold the pose here for six frames more', 'h', () =>
+			changeTime(targets, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
+		),
+		command('gap', 'Open a gap of six frames at the playhead', 'g', () =>
+			changeTime(targets, 'Open a gap', (doc, clip, t, frames) => openGap(doc, clip, t, frames(6))),
+		),
+		command('close-gap', 'Take six frames out before the playhead', 'Shift+G', () =>
+			changeTime(targets, 'Close a gap', (doc, clip, t, frames) =>
+				openGap(doc, clip, t, -Math.min(t, frames(6))),
+			),
+		),
+		onKeys('nudge-back', 'Picked keys a frame back', ',', () => nudge(targets, -1)),
+		onKeys('nudge-on', 'Picked keys a frame on', '.', () => nudge(targets, 1)),
+		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(targets, -10)),
+		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(targets, 10)),
+		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.sheet = 'nudge')),
+		command('cue', 'Put a cue at the playhead', 'q', () => addCue(session)),
+		command('tween', 'Write motions as numbers', 't', () => (session.sheet = 'tween')),
+	];
+}
+
+export function shapeCommands(targets: CommandTargets): Command[] {
+	const { session } = targets;
+	const command = commandsOf('Shape');
+	const spans = () => spansInHand(targets);
+	const shapes = SHAPE_SHEET.map(({ name, shape, shortcut }) =>
+		command(
+			`shape-${name}`,
+			`Shape: ${name}`,
+			shortcut ?? '',
+			() => {
+				const picked = spans();
+				session.edit(`Shape ${name}`, (doc) => setShape(doc, picked, shape));
+			},
+			() => spans().size > 0,
+		),
+	);
+	const modes = HANDLE_MODES.map((mode, i) =>
+		command(
+			`handles-${mode}`,
+			`Handles: ${mode}`,
+			`Shift+Digit${i + 1}`,
+			() => {
+				const { keys } = session;
+				session.edit(`Handles ${mode}`, (doc) => setModes(doc, keys, mode));
+			},
+			() => session.keys.size > 0,
+		),
+	);
+	return [...shapes, ...modes];
+}

@@ -1,0 +1,71 @@
+/** Playing and going through time. */
+import { commandsOf, type Command, type CommandTargets } from './command';
+import { goToKey, toggleRange } from './key-actions';
+
+/** Preview speeds that a command changes between, in percent. */
+const SPEEDS = [10, 25, 50, 100, 200, 400];
+
+export function playCommands(targets: CommandTargets): Command[] {
+	const { session } = targets;
+	const { transport } = session;
+	const command = commandsOf('Play');
+	const step = (frames: number) => () => transport.stepFrames(frames, session.frameRate);
+	const goTo = (t: () => number) => () => {
+		transport.stop();
+		transport.seek(t());
+	};
+	const length = () => session.clip?.length ?? 0;
+	const now = () => Math.round(transport.speed * 100);
+	return [
+		command('play', 'Play or pause', 'Space', () => transport.toggle()),
+		command('play-start', 'Play from the start', 'Enter', () => transport.play(true)),
+		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
+		command('frame-on', 'A frame on', 'ArrowRight', step(1)),
+		command('ten-back', 'Ten frames back', 'Shift+ArrowLeft', step(-10)),
+		command('ten-on', 'Ten frames on', 'Shift+ArrowRight', step(10)),
+		command(
+			'start',
+			'To the start',
+			'Home',
+			goTo(() => 0),
+		),
+		command('end', 'To the end', 'End', goTo(length)),
+		command('go-to-frame', 'To a typed frame', 'f', () => {
+			const field = document.querySelector<HTMLInputElement>('[aria-label="frame at the playhead"]');
+			field?.focus();
+			field?.select();
+		}),
+		command('key-before', 'To the key before', '[', () => goToKey(targets, -1)),
+		command('key-after', 'To the key after', ']', () => goToKey(targets, 1)),
+		command('range', 'Play the stretch of the picked keys only, or the whole clip again', 'Shift+R', () =>
+			toggleRange(targets),
+		),
+		command('range-start', 'The range that plays starts here', 'Shift+Home', () =>
+			transport.setRange(transport.local, transport.range?.to ?? length()),
+		),
+		command('range-end', 'The range that plays ends here', 'Shift+End', () =>
+			transport.setRange(transport.range?.from ?? 0, transport.local),
+		),
+		command(
+			'slower',
+			'Preview slower; the clip stays as it is',
+			'Alt+Comma',
+			() => (transport.speed = (SPEEDS.findLast((speed) => speed < now()) ?? SPEEDS[0]) / 100),
+			() => now() > SPEEDS[0],
+		),
+		command(
+			'faster',
+			'Preview faster; the clip stays as it is',
+			'Alt+Period',
+			() => (transport.speed = (SPEEDS.find((speed) => speed > now()) ?? SPEEDS.at(-1)!) / 100),
+			() => now() < SPEEDS.at(-1)!,
+		),
+		command(
+			'full-speed',
+			'Preview as fast as the clip is',
+			'',
+			() => (transport.speed = 1),
+			() => transport.speed !== 1,
+		),
+	];
+}

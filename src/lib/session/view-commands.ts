@@ -1,0 +1,108 @@
+/** How lanes and stage show things, and what concerns the whole window. */
+import { RULER_UNITS } from '$lib/lanes/lane-view.svelte';
+import { NO_FILTER } from '$lib/lanes/row-filter';
+import { AXES_OF } from '$lib/stage/stage-look.svelte';
+import { theme } from '$lib/ui/theme.svelte';
+import { commandsOf, type Command, type CommandTargets } from './command';
+import { fitPicked, layOver } from './key-actions';
+
+export function viewCommands(targets: CommandTargets): Command[] {
+	const { session, view } = targets;
+	const { look } = session;
+	const command = commandsOf('View');
+	const part = () => session.part !== null;
+	return [
+		command(
+			'height',
+			'Height of the picked lane: thin, normal, tall',
+			'l',
+			() => {
+				if (session.channelId) view.cycleHeight(session.channelId);
+				view.remember();
+			},
+			() => session.channelId !== null,
+		),
+		command('lay-over', 'Lay the picked lanes over one another, or apart', 'o', () => layOver(targets)),
+		command('fit', 'Fit picked keys', 'x', () => fitPicked(targets)),
+		command('fit-clip', 'Fit the clip', 'Shift+X', () => {
+			if (session.clip) view.fit(0, session.clip.length);
+			view.remember();
+		}),
+		command('unit', 'Ruler in frames, seconds or milliseconds', '', () => {
+			view.unit = RULER_UNITS[(RULER_UNITS.indexOf(view.unit) + 1) % RULER_UNITS.length];
+			view.remember();
+		}),
+		command('still', 'Lanes of still parts too, or of moving ones only', '', () => {
+			view.showStill = !view.showStill;
+			view.remember();
+		}),
+		command('unfilter', 'Show all lanes again', '', () => (view.filter = NO_FILTER)),
+		command(
+			'seam',
+			'Seam of the loop: its last and first part side by side',
+			'',
+			() => {
+				view.showSeam = !view.showSeam;
+				view.remember();
+			},
+			() => session.clip !== null && session.clip.loop.mode !== 'once',
+		),
+		command('path', 'Path of the picked part on or off', 'y', () => (look.path = !look.path)),
+		command('ghosts', 'Ghosts of the picked part on or off', 'u', () => (look.ghosts = !look.ghosts)),
+		command('rest-outline', 'Rest pose of the picked part as an outline', '', () => (look.rest = !look.rest)),
+		command('stage-all', 'Show everything on the stage', 'z', () => look.frame(null)),
+		command('stage-part', 'Show the picked part near', 'Shift+Z', () => look.frame(session.partId), part),
+		command('stage-axes', 'Handles along the axes of parent, part or world', '', () => {
+			look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length];
+		}),
+		...(session.doc.project.space === 'world'
+			? (['perspective', 'front', 'side', 'top', 'camera'] as const).map((name) =>
+					command(
+						`stage-${name}`,
+						name === 'camera' ? 'Stage through the camera' : `Stage: ${name} view`,
+						'',
+						() => (look.view = name),
+						() =>
+							name !== 'camera' ||
+							Object.values(session.doc.parts).some(({ drawing }) => drawing.kind === 'camera'),
+					),
+				)
+			: []),
+		command('bench', 'To the bench', 'b', () => document.getElementById('bench')?.focus()),
+		command('versions', 'Earlier versions to pin', 'v', () => (session.sheet = 'versions')),
+		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
+		command(
+			'swap',
+			'Swap with the pinned version',
+			'Shift+P',
+			() => session.swapPinned(),
+			() => session.pinnedClip !== null,
+		),
+		command('guide', 'A first clip, in five steps', '', () => (session.isGuiding = true)),
+		command('night', 'Light or night', '', () => theme.toggle()),
+	];
+}
+
+export function editCommands({ session }: CommandTargets): Command[] {
+	const { saver } = session;
+	const command = commandsOf('Edit');
+	return [
+		command(
+			'undo',
+			'Undo',
+			'$mod+z',
+			() => void session.undo(),
+			() => saver.undo !== null,
+		),
+		command(
+			'redo',
+			'Redo',
+			['$mod+Shift+Z', '$mod+y'],
+			() => void session.redo(),
+			() => saver.redo !== null,
+		),
+		command('escape', 'Pick nothing', 'Escape', () => session.clearPicks()),
+		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.sheet = 'finder')),
+		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.sheet = 'help')),
+	];
+}

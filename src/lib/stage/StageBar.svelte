@@ -1,0 +1,128 @@
+<script lang="ts">
+	import Maximize from '@lucide/svelte/icons/maximize';
+	import ScanSearch from '@lucide/svelte/icons/scan-search';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { SCREENS } from './screens';
+	import { AXES_OF, type ViewName } from './stage-look.svelte';
+	import StageToggle from './StageToggle.svelte';
+
+	/** Where the stage is looked at from, and what is shown on it; it takes a second row where the stage is narrow. */
+	let { hasCamera }: { hasCamera: boolean } = $props();
+	const session = useSession();
+	const { look } = session;
+	const isWorld = $derived(session.doc.project.space === 'world');
+	const views = $derived<ViewName[]>([
+		'perspective',
+		'front',
+		'side',
+		'top',
+		...(hasCamera ? (['camera'] as const) : []),
+	]);
+	const parent = $derived(session.part?.parent ? session.doc.parts[session.part.parent] : undefined);
+</script>
+
+{#snippet count(label: string, unit: string, max: number, name: 'ghostCount' | 'ghostStep')}
+	<NumberField
+		{label}
+		value={look[name]}
+		{unit}
+		digits={0}
+		min={1}
+		{max}
+		class="w-[44px] !min-h-[22px] !px-1"
+		onpreview={(v) => (look[name] = Math.round(v))}
+		oncommit={(v) => (look[name] = Math.round(v))}
+	/>
+{/snippet}
+
+<div
+	class="pointer-events-none absolute inset-x-2 top-2 flex flex-wrap items-center justify-between gap-x-3 gap-y-1 *:pointer-events-auto"
+>
+	<div class="flex gap-1" role="group" aria-label="view">
+		{#if isWorld}
+			{#each views as name (name)}
+				<StageToggle
+					label={name}
+					title={name === 'camera' ? 'Through the camera' : `Look from: ${name}`}
+					on={look.view === name}
+					onclick={() => (look.view = name)}
+				/>
+			{/each}
+		{/if}
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted"
+			aria-label="show everything"
+			title="Show everything (Z)"
+			onclick={() => look.frame(null)}
+		>
+			<Maximize size={13} />
+		</button>
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted disabled:opacity-40"
+			aria-label="show the picked part near"
+			title="Show the picked part near (Shift+Z)"
+			disabled={!session.part || look.view === 'camera'}
+			onclick={() => look.frame(session.partId)}
+		>
+			<ScanSearch size={13} />
+		</button>
+		{#if !isWorld}
+			<select
+				class="field !min-h-[22px] max-w-[130px] text-xs"
+				aria-label="outline of a screen"
+				bind:value={look.screen}
+			>
+				<option value="">no screen outline</option>
+				{#each SCREENS as screen (screen.name)}<option value={screen.name}
+						>{screen.name}, {screen.width} × {screen.height}</option
+					>{/each}
+			</select>
+		{/if}
+	</div>
+	<div class="ml-auto flex flex-wrap items-center justify-end gap-1" role="group" aria-label="what is shown">
+		<StageToggle
+			label="path"
+			title="The way of the picked part, a dot a frame (Y)"
+			on={look.path}
+			onclick={() => (look.path = !look.path)}
+		/>
+		{#if look.path && parent}
+			<StageToggle
+				label="in parent"
+				title="The way as {parent.name} sees it, which carries it; else as the world does"
+				on={look.pathInParent}
+				onclick={() => (look.pathInParent = !look.pathInParent)}
+			/>
+		{/if}
+		<StageToggle
+			label="ghosts"
+			title="The picked part before and after the playhead (U)"
+			on={look.ghosts}
+			onclick={() => (look.ghosts = !look.ghosts)}
+		/>
+		{#if look.ghosts}
+			{@render count('ghosts on each side', ' ×', 12, 'ghostCount')}
+			{@render count('frames between ghosts', ' f', 120, 'ghostStep')}
+		{/if}
+		<StageToggle
+			label="rest"
+			title="The picked part as it rests, as an outline"
+			on={look.rest}
+			onclick={() => (look.rest = !look.rest)}
+		/>
+		<button
+			type="button"
+			class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
+			aria-label="handles follow the axes of the {look.axes}: change"
+			title="Whose axes the arms follow: the parent's (as in the lanes), the part's own, or the world's"
+			onclick={() => (look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length])}
+			>axes: {look.axes}</button
+		>
+		<span class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
+			>grid {isWorld ? '1 m' : '100 px'}</span
+		>
+	</div>
+</div>

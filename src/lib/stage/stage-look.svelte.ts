@@ -1,0 +1,26 @@
+/** How the stage shows things: a matter of looking, never of the document. */
+export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen' | 'camera';
+export type AxesOf = 'parent' | 'part' | 'world';
+export const AXES_OF: readonly AxesOf[] = ['parent', 'part', 'world'];
+
+export class StageLook {
+	view = $state<ViewName>('front');
+	/** Whose axes the arms of the handles follow. */
+	axes = $state<AxesOf>('parent');
+	/** Name of the screen whose outline is shown; empty for none. */
+	screen = $state('');
+	/** The way of the picked part. */
+	path = $state(true);
+	/** The way as the part's parent sees it, not as the world does. */
+	pathInParent = $state(false);
+	/** The picked part before and after the playhead. */
+	ghosts = $state(false);
+	/** Frames between ghosts. */
+	ghostStep = $state(4);
+	/** Ghosts on each side of the playhead. */
+	ghostCount = $state(3);
+	/** The picked part as it rests, as an outline. */
+	rest = $state(false);
+	/** Brings a part, or with null everything, into sight; the stage puts it here once it draws. */
+	frame: (part: string | null) => void = () => {};
+}
