@@ -57,7 +57,8 @@
 	let overRoot = $state(false);
 	const rootTaker: PartTaker = {
 		accepts: (id) => session.doc.parts[id]?.parent !== null,
-		over: (over) => (overRoot = over),
+		edges: () => [],
+		over: (place) => (overRoot = place !== null),
 		drop: (id) => hangPart(session, id, null, 'now'),
 	};
 	onMount(() => watchPartDrags((going) => (treeDrag = going)));

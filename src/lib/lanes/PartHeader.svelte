@@ -23,13 +23,13 @@
 	import { parseHex } from '$core/pose/colour';
 	import { fromEuler } from '$core/pose/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
-	import { withDescendants } from '$core/document/edits/parts';
-	import { hangPart } from '$lib/session/hang-part';
+	import { updatePart, withDescendants } from '$core/document/edits/parts';
+	import { hangPart, putBeside } from '$lib/session/hang-part';
 	import { chosen, type Command } from '$lib/session/command';
 	import { PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
-	import { dragsPart, takesPart, type PartTaker } from './tree-drag';
+	import { dragsPart, takesPart, type DropPlace, type PartTaker } from './tree-drag';
 
 	interface Props {
 		row: PartRow;
@@ -44,13 +44,31 @@
 	const solo = $derived(session.soloPart === row.id);
 	const menu = $derived(chosen(commands, PART_MENU));
 
-	let isOver = $state(false);
-	/** What hangs on a part cannot carry it. */
+	/** Where on this row a dragged part would be let go. */
+	let over = $state<DropPlace | null>(null);
+	const isLeaf = $derived(!session.tree.some(({ part }) => part.parent === row.id));
 	const taker: PartTaker = {
+		// What hangs on a part cannot carry it, nor stand beside what hangs there.
 		accepts: (id) => id !== row.id && !withDescendants(session.doc, id).has(row.id),
-		over: (over) => (isOver = over),
-		drop: (id) => hangPart(session, id, row.id, 'now'),
+		// Below a part with children its first child would be next.
+		edges: () => (isLeaf ? ['before', 'after'] : ['before']),
+		over: (place) => (over = place),
+		drop: (id, place) => {
+			if (place === 'on') hangPart(session, id, row.id, 'now');
+			else putBeside(session, id, row.id, place);
+		},
 	};
+	const OVER: Record<DropPlace, string> = {
+		before: 'shadow-[inset_0_3px_0_0_var(--moss)]',
+		on: 'outline-2 -outline-offset-2 outline-moss',
+		after: 'shadow-[inset_0_-3px_0_0_var(--moss)]',
+	};
+	const isNaming = $derived(session.partToName === row.id);
+	function rename(text: string) {
+		session.partToName = null;
+		const name = text.trim();
+		if (name) session.edit('Rename part', (doc) => updatePart(doc, row.id, { name }));
+	}
 
 	/** What has neither keys nor a formula here; turns are by angles or by an orientation, not both. */
 	const missing = $derived.by(() => {
@@ -95,10 +113,10 @@
 			<div
 				class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
 					? 'bg-rule'
-					: 'bg-band'} {isOver ? 'outline-2 -outline-offset-2 outline-moss' : ''}"
+					: 'bg-band'} {over ? OVER[over] : ''}"
 				{...props}
 				data-part-row={row.part.name}
-				{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id))}
+				{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id) && !isNaming)}
 				{@attach takesPart(taker)}
 				style:top="{row.top}px"
 				style:height="{row.height}px"
@@ -116,13 +134,34 @@
 						{#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
 					{/if}
 				</button>
-				<button
-					type="button"
-					class="min-w-0 flex-1 truncate text-left font-bold"
-					aria-pressed={picked}
-					aria-label="part {row.part.name}"
-					onclick={() => session.pickPart(row.id)}>{row.part.name}</button
-				>
+				{#if isNaming}
+					<input
+						class="field !min-h-[22px] min-w-0 flex-1 font-bold"
+						aria-label="new name of {row.part.name}"
+						maxlength="120"
+						value={row.part.name}
+						{@attach (element) => {
+							element.focus();
+							element.select();
+						}}
+						onblur={(event) => isNaming && rename(event.currentTarget.value)}
+						onkeydown={(event) => {
+							if (event.key === 'Enter') rename(event.currentTarget.value);
+							else if (event.key === 'Escape') session.partToName = null;
+							else return;
+							event.stopPropagation();
+						}}
+					/>
+				{:else}
+					<button
+						type="button"
+						class="min-w-0 flex-1 truncate text-left font-bold"
+						aria-pressed={picked}
+						aria-label="part {row.part.name}"
+						onclick={() => session.pickPart(row.id)}
+						ondblclick={() => (session.partToName = row.id)}>{row.part.name}</button
+					>
+				{/if}
 				<span
 					class="flex items-center gap-1 text-muted {picked || hidden || locked || solo
 						? ''

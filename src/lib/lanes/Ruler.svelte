@@ -45,7 +45,12 @@
 	const step = $derived(frameStep(view.ticksPerPixel, rate, 46));
 	const fine = $derived(frameStep(view.ticksPerPixel, rate, 8));
 	// The last few pixels belong to the end of the clip.
-	const labelled = $derived(marks(view.from, right - 22 * view.ticksPerPixel, step, rate));
+	const END_ROOM = 18;
+	const labelled = $derived(
+		marks(view.from, right - 22 * view.ticksPerPixel, step, rate).filter(
+			(t) => Math.abs(view.x(t) - view.x(length)) > END_ROOM,
+		),
+	);
 	const small = $derived(marks(view.from, right, fine, rate));
 	const frame = $derived(ticksToFrame(transport.local, rate));
 

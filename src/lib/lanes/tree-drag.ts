@@ -1,4 +1,4 @@
-/** Part rows that are dragged onto one another: what is let go on a part hangs on it from then on. */
+/** Part rows that are dragged: what is let go on a part hangs on it from then on, at its edge it stands beside it. */
 import {
 	draggable,
 	dropTargetForElements,
@@ -14,10 +14,25 @@ export function dragsPart(id: string, can: () => boolean): Attachment<HTMLElemen
 	return (element) => draggable({ element, canDrag: can, getInitialData: () => ({ hillockPart: id }) });
 }
 
+/** Where on a row a part is let go: at its upper edge, on it, or at its lower edge. */
+export type DropPlace = 'before' | 'on' | 'after';
+
 export interface PartTaker {
 	accepts: (id: string) => boolean;
-	over: (over: boolean) => void;
-	drop: (id: string) => void;
+	/** Places at the edges that it takes a part at; without any it is one place. */
+	edges: () => readonly ('before' | 'after')[];
+	over: (place: DropPlace | null) => void;
+	drop: (id: string, place: DropPlace) => void;
+}
+
+/** A share of a row's height belongs to each edge. */
+const EDGE = 0.3;
+
+function placeIn(element: Element, y: number, edges: readonly ('before' | 'after')[]): DropPlace {
+	const { top, height } = element.getBoundingClientRect();
+	const share = (y - top) / height;
+	if (share < EDGE && edges.includes('before')) return 'before';
+	return share > 1 - EDGE && edges.includes('after') ? 'after' : 'on';
 }
 
 /** A place where a dragged part may be let go. */
@@ -29,11 +44,12 @@ export function takesPart(taker: PartTaker): Attachment<HTMLElement> {
 				const id = partOf(source.data);
 				return id !== null && taker.accepts(id);
 			},
-			onDragEnter: () => taker.over(true),
-			onDragLeave: () => taker.over(false),
-			onDrop: ({ source }) => {
-				taker.over(false);
-				taker.drop(partOf(source.data)!);
+			onDrag: ({ location }) => taker.over(placeIn(element, location.current.input.clientY, taker.edges())),
+			onDragLeave: () => taker.over(null),
+			onDrop: ({ source, location }) => {
+				taker.over(null);
+				const place = placeIn(element, location.current.input.clientY, taker.edges());
+				taker.drop(partOf(source.data)!, place);
 			},
 		});
 }

@@ -45,6 +45,8 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
 	Escape: 'Esc',
 	ArrowLeft: '←',
 	ArrowRight: '→',
+	ArrowUp: '↑',
+	ArrowDown: '↓',
 	Comma: ',',
 	Period: '.',
 };

@@ -1,9 +1,13 @@
 import { describe, expect, it } from 'vitest';
+import { compileClip, evaluateRound } from '$core/clip/compile';
+import { childrenOf } from '$core/document/types';
+import { worldMatrix } from '$core/pose/path';
 import { makeQuay } from '../../../demo/quay';
 import { LaneView } from '$lib/lanes/lane-view.svelte';
 import { CLIP_CHANGES, CLIP_ORDER } from './clip-commands';
 import { chosen, shownKeys, type Command } from './command';
 import { makeCommands } from './commands';
+import { putBeside } from './hang-part';
 import { PART_MENU } from './part-commands';
 import { Session } from './session.svelte';
 
@@ -59,6 +63,30 @@ describe('commands', () => {
 		);
 		expect(keyed.every(({ keys }) => keys.length === 1 && keys[0].t === 12_000)).toBe(true);
 		expect(session.keys.size).toBe(9);
+	});
+
+	it('move a part among those that hang on the same, or beside another one', () => {
+		const namesUnder = (parent: string | null) => childrenOf(session.doc, parent).map(({ id }) => id);
+		const before = namesUnder(null);
+		session.pickPart(before[1]);
+		byId('part-earlier').run();
+		expect(namesUnder(null)).toEqual([before[1], before[0], ...before.slice(2)]);
+		byId('part-earlier').run();
+		byId('part-later').run();
+		expect(namesUnder(null)).toEqual(before);
+		// Beside the rope it hangs on the arm that turns, and stays where it is.
+		const placeOf = () => {
+			const compiled = compileClip(session.doc, session.doc.clips['sack-drop']);
+			const pose = new Float64Array(compiled.rest.length);
+			evaluateRound(compiled, 12_000, 0, pose);
+			return [...worldMatrix(compiled, 'lighthouse', pose)!];
+		};
+		session.openClip('sack-drop');
+		session.transport.seek(12_000);
+		const place = placeOf();
+		putBeside(session, 'lighthouse', 'rope', 'before');
+		expect(namesUnder('crane-arm').join()).toContain('lighthouse,rope');
+		placeOf().forEach((v, k) => expect(v).toBeCloseTo(place[k], 6));
 	});
 
 	it('leave the last clip to the room that shows there is none', () => {

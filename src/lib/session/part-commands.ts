@@ -4,16 +4,19 @@ import { keyRestPose } from '$core/document/edits/keys';
 import { restFromPose } from '$core/document/edits/parts';
 import { channelsOfClip, type Part } from '$core/document/types';
 import { commandsOf, type Command, type CommandTargets } from './command';
-import { hangPart } from './hang-part';
+import { hangPart, stepInTree } from './hang-part';
 import { pickKeysOf } from './key-actions';
 import { addPart, copyPart, deletePart, NEW_PARTS } from './new-things';
 import type { Session } from './session.svelte';
 
 /** Those that the menu of a part shows, in this order. */
 export const PART_MENU = [
+	'part-rename',
 	'part-pick',
 	'part-copy',
 	'part-copy-keys',
+	'part-earlier',
+	'part-later',
 	'part-unhang',
 	'part-alone',
 	'part-hide',
@@ -78,6 +81,13 @@ export function partCommands({ session }: CommandTargets): Command[] {
 		command('part-new', 'A new part', 'Shift+N', () => (session.sheet = 'new part')),
 		...kinds.map((kind) =>
 			command(`part-new-${kind}`, `A new part: ${kind}`, '', () => addPart(session, kind)),
+		),
+		onPart('part-rename', 'Rename the part', 'F2', (part) => (session.partToName = part.id)),
+		onPart('part-earlier', 'The part earlier among its like', 'Alt+ArrowUp', (part) =>
+			stepInTree(session, part.id, -1),
+		),
+		onPart('part-later', 'The part later among its like', 'Alt+ArrowDown', (part) =>
+			stepInTree(session, part.id, 1),
 		),
 		onPart('part-pick', 'Pick all keys of the part', '', (part) =>
 			pickKeysOf(session, (channel) => channel.part === part.id),

@@ -49,6 +49,8 @@ export class Session {
 	keyAll = $state(false);
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
+	/** A part that is being given another name in the lanes. */
+	partToName = $state<string | null>(null);
 	/** A cue that was just put and is to be named. */
 	cueToName = $state<string | null>(null);
 	/** Keys that were copied in this window. */

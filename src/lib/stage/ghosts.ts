@@ -7,11 +7,14 @@ import {
 	MathUtils,
 	Mesh,
 	MeshBasicMaterial,
-	type Material,
+	type BufferGeometry,
 	type Object3D,
 } from 'three';
-import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
 import { worldMatrix } from '$core/pose/path';
+import type { PartBody } from './part-body';
+
+const VISIBLE = slotOffset('visible', 'value');
 
 export interface GhostPose {
 	pose: Float64Array;
@@ -23,24 +26,47 @@ export interface GhostPose {
 	outline?: boolean;
 }
 
-function placeParts(object: Object3D, compiled: CompiledClip, pose: Float64Array): void {
-	object.traverse((child) => {
-		const index = compiled.indexOfPart.get(child.userData.ghostOf as string);
-		if (index === undefined) return;
+/** Puts copied parts, and what they are drawn with, where a pose has them; gives the geometry made for it. */
+function placeParts(
+	copy: Object3D,
+	bodyOf: BodyOf,
+	compiled: CompiledClip,
+	pose: Float64Array,
+): BufferGeometry[] {
+	const groups: { group: Object3D; index: number }[] = [];
+	copy.traverse((group) => {
+		const index = compiled.indexOfPart.get(group.userData.partGroup as string);
+		if (index !== undefined) groups.push({ group, index });
+	});
+	return groups.flatMap(({ group, index }) => {
+		const part = compiled.parts[index];
 		const at = index * POSE_STRIDE;
-		child.position.set(pose[at], pose[at + 1], pose[at + 2]);
-		child.rotation.set(
+		group.position.set(pose[at], pose[at + 1], pose[at + 2]);
+		group.rotation.set(
 			...([3, 4, 5].map((k) => MathUtils.degToRad(pose[at + k])) as [number, number, number]),
-			compiled.parts[index].eulerOrder,
+			part.eulerOrder,
 		);
-		child.scale.set(pose[at + 6], pose[at + 7], pose[at + 8]);
+		group.scale.set(pose[at + 6], pose[at + 7], pose[at + 8]);
+		const body = bodyOf(part.id);
+		const shown = group.children.find((child) => child.userData.part === part.id);
+		if (!shown) return [];
+		group.remove(shown);
+		if (!body || pose[at + VISIBLE] < 0.5) return [];
+		const { group: drawn, made } = body.copyAs(drawingIn(compiled, part, pose, at));
+		drawn.visible = true;
+		group.add(drawn);
+		return made;
 	});
 }
 
-/** One group a ghost, to be put under the root that carries the parts. Geometry is shared with the part itself. */
+/** What shows a part, if it is shown. */
+type BodyOf = (part: string) => PartBody | null;
+
+/** One group a ghost, to be put under the root that carries the parts. Most geometry is shared with the parts. */
 export function makeGhosts(
 	part: string,
 	source: Group,
+	bodyOf: BodyOf,
 	compiled: CompiledClip,
 	ghosts: readonly GhostPose[],
 	colours: { past: string; coming: string },
@@ -57,6 +83,7 @@ export function makeGhosts(
 		});
 		const line = new LineBasicMaterial({ color: colours.past, transparent: true, opacity: 0.9 });
 		const copy = source.clone(true);
+		const made = placeParts(copy, bodyOf, compiled, pose);
 		copy.traverse((child) => {
 			if (child instanceof LineSegments) {
 				child.visible = outline;
@@ -65,15 +92,14 @@ export function makeGhosts(
 				child.material = material;
 				child.visible = !outline;
 			}
-			child.userData = { ghostOf: child.userData.partGroup as string | undefined };
+			child.userData = {};
 		});
-		placeParts(copy, compiled, pose);
 		const frame = new Group();
 		frame.matrixAutoUpdate = false;
 		const world = parent === null ? null : worldMatrix(compiled, parent, pose);
 		if (world) frame.matrix.fromArray(world);
 		frame.add(copy);
-		frame.userData.materials = [material, line];
+		frame.userData.owned = [material, line, ...made];
 		all.add(frame);
 	}
 	return all;
@@ -81,6 +107,6 @@ export function makeGhosts(
 
 export function disposeGhosts(ghosts: Group): void {
 	for (const frame of ghosts.children)
-		for (const material of frame.userData.materials as Material[]) material.dispose();
+		for (const owned of frame.userData.owned as { dispose(): void }[]) owned.dispose();
 	ghosts.removeFromParent();
 }

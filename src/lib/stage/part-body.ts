@@ -37,6 +37,9 @@ export interface BodyContext {
 
 type Drawn = Material & { color?: Color; map?: Texture | null };
 
+/** Kinds with a size that is more than a scale: corners and lines stay as wide as they are. */
+const DRAWN_ANEW: ReadonlySet<Drawing['kind']> = new Set(['card', 'ellipse', 'plane']);
+
 const OUTLINE_ANGLE = 28;
 const CAMERA_REACH = 1;
 const CAMERA_ASPECT = 16 / 9;
@@ -167,11 +170,30 @@ export class PartBody {
 	}
 
 	/** Sizes are taken about the pivot, so that the whole body grows with them. */
-	private resize(size: readonly number[]): void {
+	private resize(size: readonly number[], group = this.group): void {
 		const own = this.part.drawing;
 		if (!('size' in own)) return;
 		const [x, y, z] = size.map((length, k) => (own.size[k] > 0 ? length / own.size[k] : 1));
-		this.group.scale.set(x, y, z);
+		group.scale.set(x, y, z);
+	}
+
+	/** A copy that shows the drawing of another pose, and the geometry that had to be made for it. */
+	copyAs(drawing: Drawing): { group: Group; made: BufferGeometry[] } {
+		const isScaled = 'size' in drawing && !DRAWN_ANEW.has(drawing.kind);
+		if (drawing === this.shown || isScaled) {
+			const group = this.group.clone(true);
+			if (isScaled) this.resize(drawing.size, group);
+			if (drawing.kind === 'model') this.morph(drawing.weights, group);
+			return { group, made: [] };
+		}
+		const other = new PartBody(this.part, this.context);
+		other.show(drawing);
+		for (const material of other.materials) material.dispose();
+		const made: BufferGeometry[] = [];
+		other.group.traverse((object) => {
+			if (object instanceof Mesh || object instanceof LineSegments) made.push(object.geometry);
+		});
+		return { group: other.group, made };
 	}
 
 	private clear(): void {
@@ -296,8 +318,8 @@ export class PartBody {
 			.catch(() => this.context.request());
 	}
 
-	private morph(weights: readonly number[]): void {
-		this.group.traverse((object) => {
+	private morph(weights: readonly number[], group = this.group): void {
+		group.traverse((object) => {
 			if (!(object instanceof Mesh) || !object.morphTargetInfluences) return;
 			weights.forEach((weight, i) => (object.morphTargetInfluences![i] = weight));
 		});

@@ -2,13 +2,8 @@
 import {
 	AmbientLight,
 	Box3,
-	BufferAttribute,
-	BufferGeometry,
-	Color,
 	DirectionalLight,
 	Group,
-	LineBasicMaterial,
-	LineSegments,
 	MathUtils,
 	Matrix4,
 	Mesh,
@@ -29,6 +24,7 @@ import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/cli
 import type { Doc, Part, Space } from '$core/document/types';
 import { PartBody } from './part-body';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
+import { disposeGrid, makeGrid } from './grid';
 import type { AxesOf, ViewName } from './stage-look.svelte';
 
 interface PartNode {
@@ -37,6 +33,8 @@ interface PartNode {
 	body: PartBody | null;
 	/** Degrees, of a camera in the last pose. */
 	fieldOfView: number;
+	/** Not to be shown, whatever the pose says. */
+	isHidden: boolean;
 }
 
 export interface StageColours {
@@ -57,6 +55,9 @@ const FLAT_VIEWS: Record<FlatView, { from: Vector3; up: Vector3 }> = {
 	top: { from: new Vector3(0, 1, 0), up: new Vector3(0, 0, -1) },
 };
 
+/** Pixels at the top that the bar of the stage takes. */
+const BAR_HEIGHT = 60;
+
 const FIELD_OF_VIEW = slotOffset('fieldOfView', 'value');
 
 export class StageScene {
@@ -64,7 +65,7 @@ export class StageScene {
 	private readonly scene = new Scene();
 	/** Carries the parts; mirrors y for the interface space. */
 	private readonly root = new Group();
-	private readonly grid = new Group();
+	private grid: Group | null = null;
 	private readonly nodes = new Map<string, PartNode>();
 	private twin: Group | null = null;
 	private ghosts: Group | null = null;
@@ -92,7 +93,7 @@ export class StageScene {
 		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio || 1));
 		const sun = new DirectionalLight(0xffffff, 1.5);
 		sun.position.set(-3, 6, 8);
-		this.scene.add(new AmbientLight(0xffffff, 1.9), sun, this.root, this.grid);
+		this.scene.add(new AmbientLight(0xffffff, 1.9), sun, this.root);
 		this.controls = this.makeControls();
 	}
 
@@ -144,7 +145,7 @@ export class StageScene {
 			seen.add(part.id);
 			const known = this.nodes.get(part.id);
 			if (known && known.part === part) continue;
-			const node = known ?? { part, group: new Group(), body: null, fieldOfView: 0 };
+			const node = known ?? { part, group: new Group(), body: null, fieldOfView: 0, isHidden: false };
 			if (!known || known.part.drawing !== part.drawing || known.part.colour !== part.colour) {
 				this.dispose(node);
 				this.draw(node, part);
@@ -203,8 +204,9 @@ export class StageScene {
 			opacity[index] = shown * (parent < 0 ? 1 : opacity[parent]);
 			const own = opacity[index] * pose[at + 14];
 			node.fieldOfView = pose[at + FIELD_OF_VIEW];
+			node.isHidden = isHidden(part.id);
 			if (!node.body) return;
-			node.body.group.visible = own > 0.004 && !isHidden(part.id);
+			node.body.group.visible = own > 0.004 && !node.isHidden;
 			node.body.show(drawingIn(compiled, part, pose, at));
 			node.body.setLook(pose[at + 11], pose[at + 12], pose[at + 13], own);
 		});
@@ -218,7 +220,7 @@ export class StageScene {
 		const group = part === null ? null : this.groupOf(part);
 		if (part !== null && group && compiled && poses.length > 0) {
 			const { past, coming } = this.colours;
-			this.ghosts = makeGhosts(part, group, compiled, poses, { past, coming });
+			this.ghosts = makeGhosts(part, group, this.bodyOf, compiled, poses, { past, coming });
 			this.root.add(this.ghosts);
 		}
 		this.request();
@@ -234,7 +236,8 @@ export class StageScene {
 			for (const part of parts) {
 				const group = this.groupOf(part);
 				if (!group || !compiled.indexOfPart.has(part)) continue;
-				const one = makeGhosts(part, group, compiled, [{ pose, past: true, distance: 0 }], { past, coming });
+				const poses = [{ pose, past: true, distance: 0 }];
+				const one = makeGhosts(part, group, this.bodyOf, compiled, poses, { past, coming });
 				this.twin.add(...one.children);
 			}
 			this.root.add(this.twin);
@@ -294,40 +297,9 @@ export class StageScene {
 	}
 
 	private drawGrid(): void {
-		this.grid.clear();
-		const flat = this.space === 'interface';
-		const extent = flat ? 2000 : 20;
-		const step = flat ? 100 : 1;
-		const points: number[] = [];
-		for (let at = -extent; at <= extent; at += step) {
-			points.push(at, -extent, 0, at, extent, 0, -extent, at, 0, extent, at, 0);
-		}
-		const geometry = new BufferGeometry();
-		geometry.setAttribute('position', new BufferAttribute(Float32Array.from(points), 3));
-		const lines = new LineSegments(
-			geometry,
-			new LineBasicMaterial({
-				color: new Color(this.colours.contour),
-				transparent: true,
-				opacity: 0.55,
-				depthWrite: false,
-			}),
-		);
-		if (this.view === 'perspective' || this.view === 'camera' || this.view === 'top')
-			lines.rotation.x = Math.PI / 2;
-		if (this.view === 'side') lines.rotation.y = Math.PI / 2;
-		const cross = new BufferGeometry();
-		const arm = step * 0.35;
-		cross.setAttribute(
-			'position',
-			new BufferAttribute(
-				Float32Array.from([-arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm]),
-				3,
-			),
-		);
-		const origin = new LineSegments(cross, new LineBasicMaterial({ color: new Color(this.colours.rust) }));
-		lines.renderOrder = -1;
-		this.grid.add(lines, origin);
+		if (this.grid) disposeGrid(this.grid);
+		this.grid = makeGrid(this.view, this.space, this.colours);
+		this.scene.add(this.grid);
 	}
 
 	/** Brings all parts (or one) into the picture. */
@@ -340,7 +312,8 @@ export class StageScene {
 		const box = new Box3();
 		if (part) {
 			const group = this.groupOf(part);
-			if (group) box.setFromObject(group);
+			// With its pivot, where its handles are.
+			if (group) box.setFromObject(group).expandByPoint(group.getWorldPosition(new Vector3()));
 		} else
 			for (const { part: own, body } of this.nodes.values())
 				// Cameras look on from afar.
@@ -354,20 +327,25 @@ export class StageScene {
 		// A part is shown with something of what is around it.
 		if (part) size.multiplyScalar(2.2);
 		const aspect = this.width / this.height;
+		// The bar and the readout leave this share of the height, and the middle of it is lower.
+		const over = Math.min(BAR_HEIGHT, this.height / 4) / this.height;
+		const share = 1 - over;
 		if (this.camera instanceof PerspectiveCamera) {
-			const radius = Math.max(size.y, size.x / aspect, size.z) * 0.5;
+			const radius = Math.max(size.y / share, size.x / aspect, size.z) * 0.5;
 			const distance = (radius / Math.tan(MathUtils.degToRad(19))) * 1.08 + size.z / 2;
+			centre.y += over * radius;
 			this.camera.position.copy(centre).add(new Vector3(0.28, 0.24, 1).normalize().multiplyScalar(distance));
 		} else {
 			const { from, up } = FLAT_VIEWS[this.view as FlatView];
 			const right = new Vector3().crossVectors(up, from);
 			const across = Math.abs(size.dot(new Vector3(Math.abs(right.x), Math.abs(right.y), Math.abs(right.z))));
 			const upward = Math.abs(size.dot(new Vector3(Math.abs(up.x), Math.abs(up.y), Math.abs(up.z))));
-			const half = Math.max(upward, across / aspect) * 0.54;
+			const half = Math.max(upward / share, across / aspect) * 0.54;
 			this.camera.top = half;
 			this.camera.bottom = -half;
 			this.camera.zoom = 1;
 			this.camera.up.copy(up);
+			centre.addScaledVector(up, over * half);
 			this.camera.position.copy(centre).addScaledVector(from, 1000);
 			this.shapeCamera();
 		}
@@ -422,6 +400,12 @@ export class StageScene {
 		const p = local.clone().applyMatrix4(object.matrixWorld).project(this.camera);
 		return { x: ((p.x + 1) * this.width) / 2, y: ((1 - p.y) * this.height) / 2 };
 	}
+
+	/** What shows a part; null where it is not to be shown. */
+	private readonly bodyOf = (part: string): PartBody | null => {
+		const node = this.nodes.get(part);
+		return node && !node.isHidden ? node.body : null;
+	};
 
 	groupOf(part: string): Group | null {
 		return this.nodes.get(part)?.group ?? null;
