@@ -101,6 +101,7 @@
 			min={options.min}
 			max={options.max}
 			step={options.step ?? 1}
+			frameRate={options.unit === ' f' ? session.frameRate : undefined}
 			class="w-[84px]"
 			onpreview={(v) =>
 				(settings[name] = options.percent ? v / 100 : options.digits === 0 ? Math.round(v) : v)}

@@ -11,6 +11,7 @@
 
 	import BlendList from './BlendList.svelte';
 	import ReferenceRow from './ReferenceRow.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -63,10 +64,9 @@
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
 		<label class="flex items-center gap-1.5">
 			<span class="text-muted">length</span>
-			<NumberField
+			<FrameField
 				label="length in frames"
 				value={ticksToFrame(clip.length, rate)}
-				unit=" f"
 				digits={1}
 				min={1}
 				class="w-[72px]"
@@ -131,10 +131,9 @@
 			</label>
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">pause</span>
-				<NumberField
+				<FrameField
 					label="pause between rounds in frames"
 					value={ticksToFrame(clip.loop.pause, rate)}
-					unit=" f"
 					digits={1}
 					min={0}
 					class="w-[60px]"

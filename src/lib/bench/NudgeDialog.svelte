@@ -2,6 +2,7 @@
 	import { limitMove, moveKeys, shiftSelection } from '$core/document/edits/keys';
 	import { frameToTicks } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -34,13 +35,7 @@
 	<div class="mt-3 flex flex-col gap-2">
 		<label class="flex items-center justify-between gap-2">
 			<span class="text-muted">in time</span>
-			<NumberField
-				label="move by frames"
-				value={frames}
-				unit=" f"
-				class="w-[90px]"
-				oncommit={(v) => (frames = v)}
-			/>
+			<FrameField label="move by frames" value={frames} class="w-[90px]" oncommit={(v) => (frames = v)} />
 		</label>
 		<label class="flex items-center justify-between gap-2">
 			<span class="text-muted">in value</span>

@@ -5,6 +5,7 @@
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { api } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	/** The picture or film behind the stage, and the sound under the ruler: put in, placed, taken away. */
@@ -117,10 +118,9 @@
 			{#if reference.kind === 'film'}
 				<label class="flex items-center gap-1">
 					<span class="text-muted">begins at</span>
-					<NumberField
+					<FrameField
 						label="frame at which the film begins"
 						value={ticksToFrame(reference.begins, session.frameRate)}
-						unit=" f"
 						digits={1}
 						min={-18_000}
 						max={18_000}
@@ -152,10 +152,9 @@
 			<span>sound <span class="text-muted">{sound.name}</span></span>
 			<label class="flex items-center gap-1">
 				<span class="text-muted">begins at</span>
-				<NumberField
+				<FrameField
 					label="frame at which the sound begins"
 					value={ticksToFrame(sound.begins, session.frameRate)}
-					unit=" f"
 					digits={1}
 					min={-18_000}
 					max={18_000}

@@ -14,6 +14,7 @@
 	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -176,10 +177,9 @@
 		</span>
 		<span class="flex items-center gap-1.5">
 			<button type="button" class="btn !min-h-[24px]" onclick={resample}>a key every</button>
-			<NumberField
+			<FrameField
 				label="frames between even keys"
 				value={every}
-				unit=" f"
 				digits={0}
 				min={1}
 				max={600}
@@ -190,10 +190,9 @@
 		{#if parts > 1}
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">each part later by</span>
-				<NumberField
+				<FrameField
 					label="stagger in frames"
 					value={delay}
-					unit=" f"
 					digits={1}
 					min={-600}
 					max={600}

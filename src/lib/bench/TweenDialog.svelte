@@ -9,6 +9,7 @@
 	import { frameToTicks, MAX_CLIP_TICKS, secondsToTicks, ticksToFrame } from '$core/time';
 	import { unitOf } from '$core/document/units';
 	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { SHAPE_SHEET } from './shapes';
 	import Sheet from '$lib/ui/Sheet.svelte';
@@ -205,10 +206,9 @@
 						/></td
 					>
 					<td
-						><NumberField
+						><FrameField
 							label="start frame"
 							value={row.start}
-							unit=" f"
 							digits={1}
 							min={0}
 							class="w-[60px]"
@@ -216,10 +216,9 @@
 						/></td
 					>
 					<td
-						><NumberField
+						><FrameField
 							label="delay in frames"
 							value={row.delay}
-							unit=" f"
 							digits={1}
 							min={0}
 							class="w-[56px]"

@@ -8,7 +8,7 @@
 	import { openGap } from '$core/document/edits/retime';
 	import { chosen, type Command } from '$lib/session/command';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import NumberField from '$lib/ui/NumberField.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import CueMarks from './CueMarks.svelte';
 	import SoundStrip from './SoundStrip.svelte';
@@ -177,9 +177,10 @@
 		<div class="flex flex-col">
 			<span class="flex items-center gap-1">
 				<span class="text-xs text-muted">f</span>
-				<NumberField
+				<FrameField
 					label="frame at the playhead"
 					value={frame}
+					unit=""
 					digits={isOnFrame(Math.round(transport.local), rate) ? 0 : 1}
 					min={0}
 					class="w-[52px] !min-h-[22px] !px-1 !text-sm font-semibold"

@@ -20,7 +20,7 @@
 	} from '$core/document/types';
 	import { frameToTicks, TICKS_PER_SECOND } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
-	import NumberField from '$lib/ui/NumberField.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { unitOf } from '$core/document/units';
 	import { HUES } from './units';
@@ -133,10 +133,9 @@
 		<span class="ml-auto flex items-center gap-2">
 			<label class="flex items-center gap-1"
 				><span class="text-muted">lead over</span>
-				<NumberField
+				<FrameField
 					label="frames to lead over"
 					value={blendFrames}
-					unit=" f"
 					digits={0}
 					min={1}
 					max={10_000}

@@ -2,6 +2,7 @@
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import ScanSearch from '@lucide/svelte/icons/scan-search';
 	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { SCREENS } from './screens';
 	import { AXES_OF, type ViewName } from './stage-look.svelte';
@@ -21,20 +22,6 @@
 	]);
 	const parent = $derived(session.part?.parent ? session.doc.parts[session.part.parent] : undefined);
 </script>
-
-{#snippet count(label: string, unit: string, max: number, name: 'ghostCount' | 'ghostStep')}
-	<NumberField
-		{label}
-		value={look[name]}
-		{unit}
-		digits={0}
-		min={1}
-		{max}
-		class="w-[44px] !min-h-[22px] !px-1"
-		onpreview={(v) => (look[name] = Math.round(v))}
-		oncommit={(v) => (look[name] = Math.round(v))}
-	/>
-{/snippet}
 
 <div
 	class="pointer-events-none absolute inset-x-2 top-2 flex flex-wrap items-center justify-between gap-x-3 gap-y-1 *:pointer-events-auto"
@@ -104,8 +91,27 @@
 			onclick={() => (look.ghosts = !look.ghosts)}
 		/>
 		{#if look.ghosts}
-			{@render count('ghosts on each side', ' ×', 12, 'ghostCount')}
-			{@render count('frames between ghosts', ' f', 120, 'ghostStep')}
+			<NumberField
+				label="ghosts on each side"
+				value={look.ghostCount}
+				unit=" ×"
+				digits={0}
+				min={1}
+				max={12}
+				class="w-[40px] !min-h-[22px] !px-1"
+				onpreview={(v) => (look.ghostCount = Math.round(v))}
+				oncommit={(v) => (look.ghostCount = Math.round(v))}
+			/>
+			<FrameField
+				label="frames between ghosts"
+				value={look.ghostStep}
+				digits={0}
+				min={1}
+				max={120}
+				class="w-[44px] !min-h-[22px] !px-1"
+				onpreview={(v) => (look.ghostStep = Math.round(v))}
+				oncommit={(v) => (look.ghostStep = Math.round(v))}
+			/>
 		{/if}
 		<StageToggle
 			label="rest"

@@ -1,11 +1,14 @@
 <script lang="ts">
 	import { tick } from 'svelte';
-	import { readNumber, writeNumber } from './number-text';
+	import { readNumber, unitsFor, writeNumber } from './number-text';
 
 	interface Props {
 		value: number;
 		label: string;
+		/** Shown behind the number; others of its kind may be typed. */
 		unit?: string;
+		/** Of a field that counts frames, so that seconds may be typed; with it the unit need not be shown. */
+		frameRate?: number;
 		digits?: number;
 		/** Change for an arrow key and for a pixel of scrubbing. */
 		step?: number;
@@ -23,6 +26,7 @@
 		value,
 		label,
 		unit = '',
+		frameRate,
 		digits = 3,
 		step = 1,
 		min = -1e9,
@@ -33,6 +37,11 @@
 		oncommit,
 		oncancel,
 	}: Props = $props();
+
+	const units = $derived(unitsFor(frameRate === undefined ? unit : 'f', frameRate));
+	const unitNames = $derived(
+		Object.keys(units).length > 1 ? `; units: ${Object.keys(units).join(', ')}` : '',
+	);
 
 	let input: HTMLInputElement;
 	let typed = $state<string | null>(null);
@@ -47,7 +56,7 @@
 
 	function accept() {
 		if (typed === null) return;
-		const read = readNumber(typed, value);
+		const read = readNumber(typed, value, units);
 		wrong = read === null;
 		if (read === null) return;
 		typed = null;
@@ -119,7 +128,7 @@
 	aria-label={label}
 	aria-invalid={wrong}
 	data-settled={typed === null ? '' : undefined}
-	title={wrong ? 'Type a number, a sum, or a change such as +2, *1.5, -10%' : undefined}
+	title={wrong ? `Type a number, a sum, or a change such as +2, *1.5, -10%${unitNames}` : undefined}
 	{disabled}
 	value={shown}
 	class="field cursor-ew-resize touch-pan-y truncate text-right font-mono text-xs focus:cursor-text aria-invalid:border-rust {extra}"

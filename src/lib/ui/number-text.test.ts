@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readNumber, writeNumber } from './number-text';
+import { readNumber, unitsFor, writeNumber } from './number-text';
 
 describe('a number field', () => {
 	it.each<[string, number | null]>([
@@ -13,7 +13,7 @@ describe('a number field', () => {
 		['-10%', 9],
 		['+50 %', 15],
 		['(3 + 4) * 2', 14],
-		['32°', 32],
+		['1e3', 1000],
 		['', null],
 		['pelican', null],
 		['1/0', null],
@@ -21,6 +21,28 @@ describe('a number field', () => {
 		['a.b', null],
 	])('that holds 10 reads %j as %j', (text, expected) => {
 		expect(readNumber(text, 10)).toBe(expected);
+	});
+
+	it.each<[string, string, number | null]>([
+		['°', '32°', 32],
+		['°', '0.5 turn', 180],
+		['°', '+0.25 turns', 100],
+		[' m', '30 cm', 0.3],
+		[' m', '+50cm', 10.5],
+		[' m', '1 s', null],
+		[' px', '12px', 12],
+		[' px', '12 m', null],
+		[' f', '2s', 48],
+		[' f', '500 MS', 12],
+		[' f', '12 f', 12],
+		[' ms', '1.5 s', 1500],
+		[' %', '50 %', 50],
+		[' f', '*2 s', null],
+		['', '3 m', null],
+	])('in%s reads %j as %j', (unit, text, expected) => {
+		const read = readNumber(text, 10, unitsFor(unit, 24));
+		if (expected === null) expect(read).toBe(null);
+		else expect(read).toBeCloseTo(expected, 9);
 	});
 
 	it('shows what means something', () => {

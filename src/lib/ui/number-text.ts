@@ -37,23 +37,53 @@ function arithmetic(text: string): number {
 	}
 }
 
+/** What other units are in that of a field, by how they are written. */
+export type Units = Readonly<Record<string, number>>;
+
+const LENGTHS: Units = { m: 1, cm: 0.01, mm: 0.001, km: 1000 };
+const ANGLES: Units = { '°': 1, deg: 1, rad: 180 / Math.PI, turn: 360, turns: 360 };
+
+/** Units that may be typed into a field that counts in one; frames take seconds where their rate is known. */
+export function unitsFor(unit: string, frameRate = 0): Units {
+	const own = unit.trim();
+	switch (own) {
+		case '':
+			return {};
+		case 'm':
+			return LENGTHS;
+		case '°':
+			return ANGLES;
+		case 's':
+			return { s: 1, ms: 0.001 };
+		case 'ms':
+			return { ms: 1, s: 1000 };
+		case 'f':
+			return frameRate > 0 ? { f: 1, s: frameRate, ms: frameRate / 1000 } : { f: 1 };
+		default:
+			return { [own]: 1 };
+	}
+}
+
 /**
  * The number that a text means for a field that holds `old`, or null where it means none. `+2`, `*2` and `/2` change
- * the old value; `-10%` and `+10%` change it by that share; a bare minus starts a negative number.
+ * the old value; `-10%` and `+10%` change it by that share; a bare minus starts a negative number. A unit at the end
+ * must be one of those given, and a number in it is turned into the field's own.
  */
-export function readNumber(text: string, old: number): number | null {
-	const clean = text
-		.trim()
-		.replace(',', '.')
-		.replace(/[−–]/g, '-')
-		.replace(/\s*(°|px|m|s|ms)$/, '');
+export function readNumber(text: string, old: number, units: Units = {}): number | null {
+	const clean = text.trim().replace(',', '.').replace(/[−–]/g, '-');
 	if (clean === '') return null;
 	const percent = /^([+-])\s*([\d.]+)\s*%$/.exec(clean);
-	let value: number;
-	if (percent) value = old * (1 + (percent[1] === '-' ? -1 : 1) * (Number(percent[2]) / 100));
-	else if (/^[*/]/.test(clean)) value = arithmetic(`(${old})${clean}`);
-	else if (clean.startsWith('+')) value = arithmetic(`(${old})+(${clean.slice(1)})`);
-	else value = arithmetic(clean);
+	if (percent) return finite(old * (1 + (percent[1] === '-' ? -1 : 1) * (Number(percent[2]) / 100)));
+	const [, bare, unit] = /^(.*?[\d.)])\s*([a-z°%×]*)$/i.exec(clean) ?? [];
+	if (bare === undefined) return null;
+	const factor = unit === '' ? 1 : units[unit.toLowerCase()];
+	if (factor === undefined) return null;
+	if (/^[*/]/.test(bare)) return unit === '' ? finite(arithmetic(`(${old})${bare}`)) : null;
+	if (bare.startsWith('+')) return finite(old + factor * arithmetic(bare.slice(1)));
+	return finite(factor * arithmetic(bare));
+}
+
+function finite(value: number): number | null {
 	return Number.isFinite(value) ? value : null;
 }
 

@@ -1,0 +1,11 @@
+<script lang="ts">
+	import type { ComponentProps } from 'svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from './NumberField.svelte';
+
+	/** A number of frames of the open project; seconds and milliseconds may be typed too. */
+	let { unit = ' f', digits = 1, ...rest }: ComponentProps<typeof NumberField> = $props();
+	const session = useSession();
+</script>
+
+<NumberField {unit} {digits} {...rest} frameRate={session.frameRate} />
