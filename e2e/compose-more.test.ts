@@ -25,7 +25,14 @@ test('tie the paddle wheel to the ferry: a formula is written, mistyped, put rig
 	await field.press('Enter');
 	await app.getByRole('button', { name: 'use start' }).click();
 	await expect(field).toHaveValue('(start - x) / radius * 180 / pi');
-	await field.fill('2 * (start - x) / radius * 180 / pi');
+	// A name is completed while it is typed.
+	await field.fill('2 * (start - x) / ');
+	await field.press('End');
+	await field.pressSequentially('rad');
+	await expect(app.getByRole('option', { name: 'radius' })).toBeVisible();
+	await field.press('Tab');
+	await field.pressSequentially(' * 180 / pi');
+	await expect(field).toHaveValue('2 * (start - x) / radius * 180 / pi');
 	await field.press('Enter');
 	await saved(app);
 	const t = 75 * 2400;
@@ -53,7 +60,8 @@ test('a formula that would need itself is refused by the names of those in the r
 }) => {
 	await openClip(app, server, 'Quay', 'ferry crossing');
 	await app.getByRole('button', { name: /^rotation z =/ }).click();
-	await app.getByRole('combobox', { name: 'what x is' }).selectOption('paddle-wheel/rotation/z');
+	await app.getByRole('combobox', { name: 'what x is' }).fill('paddle rot z');
+	await app.getByRole('option', { name: 'paddle wheel / rotation z' }).click();
 	await expect(app.getByText('paddle wheel rotation z ← paddle wheel rotation z')).toBeVisible();
 	expect(
 		(await storedDoc(server, 'Quay')).formulas['ferry-crossing/paddle-wheel/rotation/z/formula'].inputs.x,

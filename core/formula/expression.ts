@@ -8,7 +8,7 @@ import { FUNCTIONS } from './functions';
 export const MAX_FORMULA_LENGTH = 500;
 /** Names that every formula knows, in the order of the numbers that `evaluate` is given first. */
 export const BUILT_IN_NAMES = ['time', 'frame', 'length', 'rest'] as const;
-const CONSTANTS: Readonly<Record<string, number>> = { pi: Math.PI, true: 1, false: 0 };
+export const CONSTANTS: Readonly<Record<string, number>> = { pi: Math.PI, true: 1, false: 0 };
 
 /** A place in the text and what is wrong there. */
 export interface FormulaProblem {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Trash from '@lucide/svelte/icons/trash';
-	import { BUILT_IN_NAMES, compileExpression, MAX_FORMULA_LENGTH } from '$core/formula/expression';
+	import { BUILT_IN_NAMES, compileExpression } from '$core/formula/expression';
 	import { FUNCTIONS } from '$core/formula/functions';
 	import {
 		formulaIntoKeys,
@@ -9,64 +9,29 @@
 		setFormulaInput,
 		whyRefused,
 	} from '$core/document/edits/formulas';
-	import { numbersOf } from '$core/document/rest';
-	import {
-		channelLabel,
-		isVector,
-		type Component,
-		type FormulaInput,
-		type Property,
-	} from '$core/document/types';
+	import { channelLabel, type FormulaInput } from '$core/document/types';
 	import { useSession } from '$lib/session/session.svelte';
+	import ChannelPicker from './ChannelPicker.svelte';
+	import FormulaText from './FormulaText.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	const session = useSession();
 	const formula = $derived(session.formula!);
 	const part = $derived(session.doc.parts[formula.part]);
 	const names = $derived(Object.keys(formula.inputs));
-	let typed = $state<string | null>(null);
-	let field = $state<HTMLTextAreaElement>();
-	const text = $derived(typed ?? formula.text);
-	const compiled = $derived(compileExpression(text, names));
+	let text = $state<ReturnType<typeof FormulaText>>();
 	let refused = $state('');
 
-	// Another formula begins with its own text.
+	// Another formula has no refusal yet.
 	$effect(() => {
 		void formula.id;
-		typed = null;
 		refused = '';
 	});
 
-	/** Everything that a formula may read, by what its parts are called. */
-	const choices = $derived(
-		session.tree.map(({ part: owner }) => ({
-			part: owner,
-			numbers: numbersOf(owner)
-				.filter(({ property }) => !isVector(property))
-				.map(({ property, component }) => ({
-					value: [owner.id, property, component].join('/'),
-					label: channelLabel(property, component),
-				})),
-		})),
-	);
-
-	function commit() {
-		if (typed === null) return;
-		const next = typed.trim();
-		if (!compiled.ok) return;
-		typed = null;
-		refused = '';
-		if (next !== formula.text)
-			session.edit('Change formula', (doc) => putFormula(doc, { ...formula, text: next }));
-	}
 	function choose(name: string, input: FormulaInput) {
 		const next = setFormulaInput(session.doc, formula.id, name, input);
 		refused = whyRefused(next, formula.id) ?? '';
 		if (refused === '') session.edit('Change what a formula reads', () => next);
-	}
-	function pick(name: string, value: string) {
-		const [owner, property, component] = value.split('/') as [string, Property, Component];
-		choose(name, value === '' ? { value: 0 } : { part: owner, property, component });
 	}
 	function addInput() {
 		const letters = 'abcdefghijklmnopqrstuvwxyz'.split('');
@@ -91,21 +56,6 @@
 			return;
 		}
 		session.edit('Drop what a formula reads', (doc) => putFormula(doc, { ...formula, inputs }));
-	}
-	/** Puts a name or a function where the caret is. */
-	function insert(word: string) {
-		const at = field?.selectionStart ?? text.length;
-		const end = field?.selectionEnd ?? at;
-		const call = Object.hasOwn(FUNCTIONS, word) ? `${word}()` : word;
-		typed = text.slice(0, at) + call + text.slice(end);
-		const caret = at + call.length - (call.endsWith('()') ? 1 : 0);
-		requestAnimationFrame(() => {
-			field?.focus();
-			field?.setSelectionRange(caret, caret);
-		});
-	}
-	function addressOf(input: FormulaInput): string {
-		return 'value' in input ? '' : [input.part, input.property, input.component].join('/');
 	}
 </script>
 
@@ -137,49 +87,18 @@
 			}}><Trash size={14} /></button
 		>
 	</div>
-	<label class="flex items-start gap-1.5">
-		<span class="pt-1 font-mono text-muted">=</span>
-		<textarea
-			bind:this={field}
-			class="field min-h-[30px] flex-1 py-1 font-mono aria-invalid:border-rust"
-			rows="2"
-			maxlength={MAX_FORMULA_LENGTH}
-			spellcheck="false"
-			aria-label="formula"
-			aria-invalid={!compiled.ok}
-			aria-describedby="formula-problem"
-			value={text}
-			oninput={(event) => (typed = event.currentTarget.value)}
-			onblur={commit}
-			onkeydown={(event) => {
-				if (event.key === 'Enter' && !event.shiftKey) {
-					event.preventDefault();
-					commit();
-				} else if (event.key === 'Escape') typed = null;
-			}}></textarea>
-	</label>
-	<p id="formula-problem" class="min-h-[18px] text-rust" role="status">
-		{#if !compiled.ok}
-			{@const { index, message, suggestion } = compiled.problem}
-			<span class="font-mono text-xs text-muted"
-				>{text.slice(Math.max(0, index - 14), index)}<span class="text-rust">▸</span>{text.slice(
-					index,
-					index + 14,
-				)}</span
-			>
-			{message}
-			{#if suggestion}
-				<button
-					type="button"
-					class="btn !min-h-[20px]"
-					onclick={() => {
-						const wrong = /^[A-Za-z_$][\w$]*/.exec(text.slice(index))?.[0] ?? '';
-						typed = text.slice(0, index) + suggestion + text.slice(index + wrong.length);
-					}}>use {suggestion}</button
-				>
-			{/if}
-		{:else if refused}{refused}{/if}
-	</p>
+	{#key formula.id}
+		<FormulaText
+			bind:this={text}
+			kept={formula.text}
+			{names}
+			{refused}
+			oncommit={(next) => {
+				refused = '';
+				session.edit('Change formula', (doc) => putFormula(doc, { ...formula, text: next }));
+			}}
+		/>
+	{/key}
 	<table class="w-full border-separate border-spacing-y-0.5" aria-label="what the formula reads">
 		<tbody>
 			{#each Object.entries(formula.inputs) as [name, input] (name)}
@@ -197,21 +116,11 @@
 						/>
 					</td>
 					<td class="pr-2">
-						<select
-							class="field w-full !min-h-[24px]"
-							aria-label="what {name} is"
-							value={addressOf(input)}
-							onchange={(event) => pick(name, event.currentTarget.value)}
-						>
-							<option value="">a fixed number</option>
-							{#each choices as group (group.part.id)}
-								<optgroup label={group.part.name}>
-									{#each group.numbers as choice (choice.value)}
-										<option value={choice.value}>{group.part.name} / {choice.label}</option>
-									{/each}
-								</optgroup>
-							{/each}
-						</select>
+						<ChannelPicker
+							label="what {name} is"
+							value={'value' in input ? null : input}
+							onpick={(value) => choose(name, value ?? { value: 0 })}
+						/>
 					</td>
 					<td class="w-[84px]">
 						{#if 'value' in input}
@@ -243,7 +152,7 @@
 				type="button"
 				class="btn !min-h-[24px] font-mono"
 				aria-label="put {name} into the formula"
-				onclick={() => insert(name)}>{name}</button
+				onclick={() => text?.insert(name)}>{name}</button
 			>
 		{/each}
 		<select
@@ -251,7 +160,7 @@
 			aria-label="put a function into the formula"
 			value=""
 			onchange={(event) => {
-				insert(event.currentTarget.value);
+				text?.insert(event.currentTarget.value);
 				event.currentTarget.value = '';
 			}}
 		>

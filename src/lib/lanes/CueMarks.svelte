@@ -5,7 +5,7 @@
 	import { parseJson } from '$core/formats/json';
 	import { clamp, frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import NumberField from '$lib/ui/NumberField.svelte';
+	import FrameField from '$lib/ui/FrameField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import type { LaneView } from './lane-view.svelte';
@@ -29,6 +29,9 @@
 		for (const letter of name) sum = (sum * 31 + letter.codePointAt(0)!) % 9973;
 		return HUES[sum % HUES.length];
 	}
+
+	/** Pixels that a name takes at most; less where the next cue is near. */
+	const LABEL_ROOM = 160;
 
 	/** Cues that the playhead has just passed, for as long as they flash. */
 	let flashing = $state.raw<ReadonlySet<string>>(new Set());
@@ -108,14 +111,17 @@
 	}
 </script>
 
-{#each cues as cue (cue.id)}
+{#each cues as cue, i (cue.id)}
 	{@const late = view.x(cue.t) > view.width - 80}
+	{@const beside = late ? cues[i - 1] : cues[i + 1]}
+	{@const room = beside ? Math.abs(view.x(beside.t) - view.x(cue.t)) - 3 : LABEL_ROOM}
 	<button
 		type="button"
-		class="absolute top-[3px] flex h-[16px] cursor-grab touch-none items-center whitespace-nowrap rounded-[2px] text-xs leading-none {late
+		class="absolute top-[3px] h-[16px] min-w-[7px] cursor-grab touch-none truncate rounded-[2px] text-left text-xs leading-[16px] {late
 			? '-translate-x-full border-r-2 pr-1'
 			: 'border-l-2 pl-1'} {flashing.has(cue.id) ? 'font-bold' : ''}"
 		style:left="{view.x(cue.t)}px"
+		style:max-width="{Math.max(7, Math.min(LABEL_ROOM, room))}px"
 		style:border-color="var({hueOf(cue.name)})"
 		style:color={flashing.has(cue.id) ? 'var(--paper)' : `var(${hueOf(cue.name)})`}
 		style:background={flashing.has(cue.id) ? `var(${hueOf(cue.name)})` : 'transparent'}
@@ -164,9 +170,10 @@
 			</label>
 			<label class="flex items-center gap-2">
 				<span class="w-16 text-muted">frame</span>
-				<NumberField
+				<FrameField
 					label="frame of the cue"
 					value={ticksToFrame(edited.t, rate)}
+					unit=""
 					digits={2}
 					min={0}
 					max={ticksToFrame(session.clip?.length ?? 0, rate)}

@@ -45,7 +45,7 @@
 	const step = $derived(frameStep(view.ticksPerPixel, rate, 46));
 	const fine = $derived(frameStep(view.ticksPerPixel, rate, 8));
 	// The last few pixels belong to the end of the clip.
-	const END_ROOM = 18;
+	const END_ROOM = 30;
 	const labelled = $derived(
 		marks(view.from, right - 22 * view.ticksPerPixel, step, rate).filter(
 			(t) => Math.abs(view.x(t) - view.x(length)) > END_ROOM,
