@@ -10,7 +10,8 @@
 
 {@render children()}
 <Toaster
-	position="bottom-right"
+	position="bottom-center"
+	offset={{ bottom: 40 }}
 	closeButton
 	theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'}
 />

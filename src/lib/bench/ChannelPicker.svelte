@@ -1,7 +1,15 @@
 <script lang="ts">
 	import { Combobox } from 'bits-ui';
 	import { numbersOf } from '$core/document/rest';
-	import { channelLabel, isVector, type Component, type Part, type Property } from '$core/document/types';
+	import {
+		channelId,
+		channelLabel,
+		formulaId,
+		isVector,
+		type Component,
+		type Part,
+		type Property,
+	} from '$core/document/types';
 	import { useSession } from '$lib/session/session.svelte';
 
 	interface Address {
@@ -42,8 +50,18 @@
 					.map((number) => ({ value: { ...number, part: part.id }, name: nameOf(part, number) })),
 			)
 			.filter(({ name }) => fits(name))
+			.sort((a, b) => Number(moves(b.value)) - Number(moves(a.value)))
 			.slice(0, SHOWN);
 	});
+	/** What moves in the open clip stands first. */
+	function moves({ part, property, component }: Address): boolean {
+		const { doc, clipId } = session;
+		const clip = clipId ?? '';
+		return (
+			doc.channels[channelId(clip, part, property, component)] !== undefined ||
+			doc.formulas[formulaId(clip, part, property, component)] !== undefined
+		);
+	}
 	function pick(key: string) {
 		onpick(found.find((choice) => keyOf(choice.value) === key)?.value ?? null);
 	}

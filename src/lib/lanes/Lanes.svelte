@@ -1,35 +1,32 @@
 <script lang="ts">
-	import { channelLabel, isVector, kindOf } from '$core/document/types';
+	import { kindOf } from '$core/document/types';
 	import { onMount, untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
-	import { curveOf, vectorOf } from '$core/clip/compile';
-	import { slotOf } from '$core/clip/slots';
-	import { evaluateVector } from '$core/curve/vector';
-	import { contextOf, insertKey } from '$core/document/edits/keys';
+	import { insertKey } from '$core/document/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
 	import { chosen, type Command } from '$lib/session/command';
 	import { hangPart } from '$lib/session/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { drawLanes } from './draw';
-	import { handlePoints, showsHandles } from './draw-keys';
+	import { handlePoints } from './draw-keys';
 	import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer } from './gestures';
 	import { cursorFor, FINGER, hintFor, hitTest, type Area, type Hit } from './hit';
 	import FormulaHeader from './FormulaHeader.svelte';
 	import KeyGrid from './KeyGrid.svelte';
+	import { LaneSheet } from './lane-sheet.svelte';
 	import LaneHeader from './LaneHeader.svelte';
 	import LanesFoot from './LanesFoot.svelte';
 	import SeamView from './SeamView.svelte';
 	import SelectionFrame from './SelectionFrame.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import PartHeader from './PartHeader.svelte';
-	import { readPalette, type LaidOver, type LanePicture, type Palette } from './picture';
-	import { frameStep, marks } from './ruler-steps';
+	import { readPalette } from './picture';
 	import Ruler from './Ruler.svelte';
 	import { isFiltering } from './row-filter';
-	import { layoutRows, rowsWithin, type LaneRow } from './rows';
-	import { rangeOf, valueAt, type ValueRange } from './scale';
+	import type { LaneRow } from './rows';
+	import { valueAt } from './scale';
 	import { makeSnapper } from './snap';
 	import { takesPart, watchPartDrags, type PartTaker } from './tree-drag';
 
@@ -45,10 +42,9 @@
 
 	let scroller: HTMLDivElement;
 	let canvas: HTMLCanvasElement;
-	let scrollTop = $state(0);
-	let viewHeight = $state(400);
+	// The view is the same for as long as the room is open.
+	const sheet = untrack(() => new LaneSheet(session, view));
 	let viewWidth = $state(780);
-	let palette = $state.raw<Palette | null>(null);
 	let guide = $state<number | null>(null);
 	let box = $state.raw<Area | null>(null);
 	let gesture: Gesture | null = null;
@@ -62,130 +58,12 @@
 		drop: (id) => hangPart(session, id, null, 'now'),
 	};
 	onMount(() => watchPartDrags((going) => (treeDrag = going)));
-	/** Ranges stay as they were while a drag goes on, so that the ground does not move under the pointer. */
-	let frozen: Map<string, ValueRange> | null = null;
-
 	const clip = $derived(session.clip);
-	const layout = $derived(
-		clip
-			? layoutRows({
-					tree: session.tree,
-					channels: session.doc.channels,
-					formulas: session.doc.formulas,
-					clip,
-					closed: view.closed,
-					heightOf: (id) => view.heightOf(id),
-					showStill: view.showStill,
-					pickedPart: session.partId,
-					filter: view.filter,
-				})
-			: { rows: [], height: 0, stillParts: 0 },
-	);
-	const visible = $derived(rowsWithin(layout.rows, scrollTop, scrollTop + viewHeight));
-	const lineStep = $derived(frameStep(view.ticksPerPixel, session.frameRate, 46));
-
-	/** The range of a lane, with the handles of its picked keys where the lane is tall enough to show them. */
-	function rangeFor(row: LaneRow): ValueRange {
-		// Keys of colours and orientations have no height.
-		if (isVector(row.channel.property)) return { low: 0, high: 0 };
-		let { low, high } = rangeOf(curveOf(row.channel, clip!), clip!.length);
-		const before = pinnedCurves.get(row.id);
-		if (before) {
-			const old = rangeOf(before, clip!.length);
-			[low, high] = [Math.min(low, old.low), Math.max(high, old.high)];
-		}
-		const picked = showsHandles(row) ? session.keys.get(row.id) : undefined;
-		if (picked) {
-			const context = contextOf(session.doc, row.channel);
-			row.channel.keys.forEach((key, index) => {
-				if (!picked.has(key.t)) return;
-				for (const { v } of handlePoints(row, index, context)) {
-					low = Math.min(low, v);
-					high = Math.max(high, v);
-				}
-			});
-		}
-		if (view.together.includes(row.id)) {
-			for (const id of view.together) {
-				const other = session.doc.channels[id];
-				if (!other) continue;
-				const own = rangeOf(curveOf(other, clip!), clip!.length);
-				[low, high] = [Math.min(low, own.low), Math.max(high, own.high)];
-			}
-		}
-		const kept = frozen?.get(row.id);
-		return kept ? { low: Math.min(kept.low, low), high: Math.max(kept.high, high) } : { low, high };
-	}
-
-	/** Formulas in sight: what they give over time, and their range. */
-	const formulas = $derived.by(() => {
-		const { compiled } = session;
-		const found = new Map<string, { read: (t: number) => number; range: ValueRange }>();
-		if (!compiled) return found;
-		for (const row of visible) {
-			const own = compiled.formulas.order.find(({ formula }) => formula.id === row.id);
-			if (!own) continue;
-			const { read } = slotOf(compiled, own.slot);
-			const values = Array.from({ length: 97 }, (_, i) => read((compiled.clip.length * i) / 96));
-			found.set(row.id, { read, range: { low: Math.min(...values), high: Math.max(...values) } });
-		}
-		return found;
-	});
-
-	/** Curves of the pinned version, where they differ from what is there now. */
-	const pinnedCurves = $derived(
-		new Map(
-			session.pinnedClip?.channels
-				.filter(({ channel }) => session.doc.channels[channel.id] !== channel)
-				.map(({ channel, curve }) => [channel.id, curve]),
-		),
-	);
-
-	/** What else is drawn in a lane, when it is laid over others. */
-	function othersOf(id: string): LaidOver[] {
-		if (!clip || !view.together.includes(id)) return [];
-		return view.together.flatMap((other) => {
-			const channel = session.doc.channels[other];
-			if (other === id || !channel) return [];
-			const part = session.doc.parts[channel.part]?.name ?? '';
-			const name = `${part} ${channelLabel(channel.property, channel.component)}`;
-			return [{ name, property: channel.property, curve: curveOf(channel, clip) }];
-		});
-	}
-
-	const picture = $derived<LanePicture | null>(
-		clip && palette
-			? {
-					rows: visible,
-					scrollTop,
-					width: view.width,
-					height: viewHeight,
-					x: (t) => view.x(t),
-					ticksAt: (x) => view.ticksAt(x),
-					length: clip.length,
-					gridLines: marks(view.from, view.ticksAt(view.width), lineStep, session.frameRate),
-					curve: (id) => (session.doc.channels[id] ? curveOf(session.doc.channels[id], clip) : undefined),
-					pinned: (id) => pinnedCurves.get(id),
-					others: othersOf,
-					vector: (id, t, out) => evaluateVector(vectorOf(session.doc.channels[id], clip), t, out),
-					formula: (id) => formulas.get(id)?.read,
-					formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
-					range: (
-						(own) => (row: LaneRow) =>
-							own[row.id] ?? rangeFor(row)
-					)(view.values),
-					context: (row) => contextOf(session.doc, row.channel),
-					keys: session.keys,
-					pickedChannel: session.channelId,
-					pickedPart: session.partId,
-					palette,
-				}
-			: null,
-	);
+	const { layout, visible, picture } = $derived(sheet);
 
 	$effect(() => {
 		void theme;
-		palette = readPalette(scroller);
+		sheet.palette = readPalette(scroller);
 	});
 	$effect(() => {
 		view.width = Math.max(100, viewWidth - HEADER_WIDTH);
@@ -199,9 +77,10 @@
 		const id = session.partId;
 		untrack(() => {
 			const row = layout.rows.find((candidate) => candidate.kind === 'part' && candidate.id === id);
-			if (!row || (row.top >= scrollTop && row.top + row.height <= scrollTop + viewHeight)) return;
+			if (!row || (row.top >= sheet.scrollTop && row.top + row.height <= sheet.scrollTop + sheet.height))
+				return;
 			// After the layout that the pick itself may change.
-			requestAnimationFrame(() => scroller?.scrollTo({ top: Math.max(0, row.top - viewHeight / 3) }));
+			requestAnimationFrame(() => scroller?.scrollTo({ top: Math.max(0, row.top - sheet.height / 3) }));
 		});
 	});
 
@@ -235,16 +114,11 @@
 		};
 	}
 
-	function freezeRanges(): void {
-		frozen = new Map();
-		for (const row of layout.rows) if (row.kind === 'lane') frozen.set(row.id, rangeFor(row));
-	}
-
 	function begin(made: Gesture): void {
-		freezeRanges();
+		sheet.freeze();
 		dragging = true;
 		const thaw = () => {
-			frozen = null;
+			sheet.thaw();
 			dragging = false;
 		};
 		gesture = {
@@ -266,7 +140,7 @@
 
 	function marquee(start: Pointer): Gesture {
 		const lanes = layout.rows.filter((row): row is LaneRow => row.kind === 'lane');
-		return pickWithin(session, picture!, lanes, scrollTop, start, (area) => (box = area));
+		return pickWithin(session, picture!, lanes, sheet.scrollTop, start, (area) => (box = area));
 	}
 
 	function gestureFor(hit: Hit, start: Pointer): Gesture {
@@ -388,12 +262,12 @@
 		const row = layout.rows.find(
 			(candidate) =>
 				candidate.kind === 'lane' &&
-				pointer.y + scrollTop >= candidate.top &&
-				pointer.y + scrollTop < candidate.top + candidate.height,
+				pointer.y + sheet.scrollTop >= candidate.top &&
+				pointer.y + sheet.scrollTop < candidate.top + candidate.height,
 		);
 		if (row?.kind !== 'lane' || kindOf(row.channel.property) !== 'number') return;
 		const range = picture!.range(row);
-		const at = valueAt(pointer.y + scrollTop - row.top, range, row.height);
+		const at = valueAt(pointer.y + sheet.scrollTop - row.top, range, row.height);
 		view.zoomValue(row.id, range, Math.exp(event.deltaY * 0.0016), at);
 	}
 
@@ -446,14 +320,14 @@
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div
 		bind:this={scroller}
-		bind:clientHeight={viewHeight}
+		bind:clientHeight={sheet.height}
 		class="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto outline-none"
 		tabindex="0"
 		role="region"
 		aria-label="channels over time"
-		onscroll={() => (scrollTop = scroller.scrollTop)}
+		onscroll={() => (sheet.scrollTop = scroller.scrollTop)}
 	>
-		<div class="relative" style:height="{Math.max(layout.height + 12, viewHeight)}px">
+		<div class="relative" style:height="{Math.max(layout.height + 12, sheet.height)}px">
 			<ContextMenu.Root>
 				<ContextMenu.Trigger class="sticky top-0 block h-0" {oncontextmenu}>
 					<canvas
@@ -461,7 +335,7 @@
 						class="block touch-none"
 						style:margin-left="{HEADER_WIDTH}px"
 						style:width="{view.width}px"
-						style:height="{viewHeight}px"
+						style:height="{sheet.height}px"
 						aria-hidden="true"
 						data-lanes-canvas
 						{onpointerdown}
@@ -517,7 +391,7 @@
 	<div
 		class="pointer-events-none absolute right-0 top-[58px] overflow-hidden"
 		style:left="{HEADER_WIDTH}px"
-		style:height="{viewHeight}px"
+		style:height="{sheet.height}px"
 	>
 		<div
 			class="absolute bottom-0 top-0 w-px bg-rust"
