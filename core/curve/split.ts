@@ -109,7 +109,8 @@ function hermiteKeys(keys: readonly Key[], index: number, context: CurveContext)
 
 /** Replaces a parametric span by keys with simple shapes that draw the same (springs and families: within 0.1 %). */
 export function expandSpan(keys: readonly Key[], index: number, context: CurveContext): Key[] {
-	const parts = parametricKeys(keys, index, context);
+	// After the last key there is no span, whatever its shape says.
+	const parts = index + 1 < keys.length ? parametricKeys(keys, index, context) : null;
 	if (!parts) return keys as Key[];
 	const times = new Set<number>();
 	const distinct = parts.filter((key) => key.t <= keys[index + 1].t && !times.has(key.t) && times.add(key.t));

@@ -51,9 +51,11 @@ export function keyRest(session: Session, part: Part): void {
 }
 /** What a part shows now becomes its rest pose. */
 export function restHere(session: Session, part: Part): void {
-	const at = (session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE;
+	const index = session.compiled?.indexOfPart.get(part.id);
+	// Without a clip nothing is shown.
+	if (index === undefined) return;
 	const pose = session.pose.slice();
-	session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, at));
+	session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, index * POSE_STRIDE));
 }
 export function hasChannels({ doc, clip }: Session, part: Part): boolean {
 	return clip !== null && channelsOfClip(doc, clip.id).some((channel) => channel.part === part.id);
@@ -113,7 +115,13 @@ export function partCommands({ session }: CommandTargets): Command[] {
 			(part) => keyRest(session, part),
 			(part) => hasChannels(session, part),
 		),
-		onPart('part-rest-here', 'Rest the part as it is now', '', (part) => restHere(session, part)),
+		onPart(
+			'part-rest-here',
+			'Rest the part as it is now',
+			'',
+			(part) => restHere(session, part),
+			() => session.compiled !== null,
+		),
 		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.sheet = 'drop')),
 		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
 	];

@@ -1,0 +1,255 @@
+/** The open project as people change it, on the real routes and a database of its own: only the network is not there. */
+import fc from 'fast-check';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { compileClip, evaluateRound } from '$core/clip/compile';
+import { setValue } from '$core/document/edits/keys';
+import { updatePart } from '$core/document/edits/parts';
+import { VERSION } from '$core/document/migrate';
+import { channelsOfClip, type Doc } from '$core/document/types';
+import { validateDocument } from '$core/document/validate';
+import { LaneView } from '$lib/lanes/lane-view.svelte';
+import { closeStore, getStore } from '$lib/server/store';
+import { makeParcelSlip } from '../../../demo/parcel-slip';
+import { makeQuay } from '../../../demo/quay';
+import * as projectRoute from '../../routes/api/projects/[project]/+server';
+import * as redoRoute from '../../routes/api/projects/[project]/redo/+server';
+import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
+import { makeCommands } from './commands';
+import { Session } from './session.svelte';
+
+type Handler = (event: never) => Response | Promise<Response>;
+
+let folder: string;
+let isAway = false;
+
+async function answer(path: string, init: RequestInit = {}): Promise<Response> {
+	if (isAway) throw new TypeError('fetch failed');
+	const [, id, action] = /^\/api\/projects\/([^/]+)\/?(\w*)$/.exec(path)!;
+	const request = new Request(`http://127.0.0.1${path}`, init);
+	const routes: Record<string, unknown> = {
+		'PATCH ': projectRoute.PATCH,
+		'GET ': projectRoute.GET,
+		'POST undo': undoRoute.POST,
+		'POST redo': redoRoute.POST,
+	};
+	const handler = routes[`${request.method} ${action}`] as Handler;
+	return handler({ params: { project: id }, request } as never);
+}
+
+beforeEach(() => {
+	folder = mkdtempSync(join(tmpdir(), 'hillock-session-'));
+	process.env.HILLOCK_DATA = folder;
+	isAway = false;
+	vi.stubGlobal('fetch', answer);
+	vi.stubGlobal('navigator', {});
+});
+afterEach(async () => {
+	vi.unstubAllGlobals();
+	await closeStore();
+	rmSync(folder, { recursive: true, force: true });
+});
+
+function open(id = getStore().add(makeQuay())): Session {
+	const session = new Session(getStore().load(id));
+	session.openClip(session.clips[0].id);
+	return session;
+}
+/** JSON has no −0. */
+const asJson = (doc: Doc): Doc => JSON.parse(JSON.stringify(doc)) as Doc;
+const stored = (session: Session): Doc => getStore().load(session.projectId).doc;
+
+const Y = { clip: 'sack-drop', part: 'mail-sack', property: 'translation', component: 'y' } as const;
+const Y_ID = 'sack-drop/mail-sack/translation/y';
+
+describe('edits', () => {
+	it('are shown at once, and saved when the server says so', async () => {
+		const session = open();
+		session.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
+		expect(session.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 9 }));
+		expect(session.saver.state).toBe('saving');
+		expect(session.saver.undo).toBe('Lift the sack');
+		await session.saver.flushed();
+		expect(session.saver.state).toBe('saved');
+		expect(stored(session)).toEqual(session.doc);
+	});
+
+	it('that change nothing are none', () => {
+		const session = open();
+		session.edit('Nothing', (doc) => ({ ...doc }));
+		expect([session.saver.pending, session.saver.undo]).toEqual([0, null]);
+	});
+
+	it('while the server is away wait, and are sent in their order when it is back', async () => {
+		vi.useFakeTimers();
+		try {
+			const session = open();
+			isAway = true;
+			for (const v of [4, 5, 6]) session.edit(`To ${v}`, (doc) => setValue(doc, Y, 7200, v));
+			await vi.advanceTimersByTimeAsync(100);
+			expect(session.saver.state).toBe('away');
+			expect(session.saver.pending).toBe(3);
+			expect(stored(session)).not.toEqual(session.doc);
+			isAway = false;
+			await vi.advanceTimersByTimeAsync(5000);
+			await session.saver.flushed();
+			expect(session.saver.state).toBe('saved');
+			expect(stored(session)).toEqual(session.doc);
+			await session.undo();
+			expect(session.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 5 }));
+		} finally {
+			vi.useRealTimers();
+		}
+	});
+
+	it('of two windows on other things are merged, on the same thing the later one is told', async () => {
+		const one = open();
+		const two = open(one.projectId);
+		one.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
+		await one.saver.flushed();
+		two.edit('Paint the buoy', (doc) => updatePart(doc, 'buoy', { colour: '#123456' }));
+		await two.saver.flushed();
+		await vi.waitFor(() => expect(two.doc).toEqual(stored(two)));
+		expect(two.doc.parts.buoy.colour).toBe('#123456');
+		// The first window does not know of the buoy yet, and paints it too.
+		one.edit('Paint it otherwise', (doc) => updatePart(doc, 'buoy', { colour: '#654321' }));
+		await vi.waitFor(() => expect(one.doc.parts.buoy.colour).toBe('#123456'));
+		expect(stored(one).parts.buoy.colour).toBe('#123456');
+	});
+});
+
+describe('a drag', () => {
+	it('is computed from where it began, and is one step of undo', async () => {
+		const session = open();
+		const start = session.doc;
+		const drag = session.startDrag('Drag the sack');
+		for (const v of [4, 5, 6]) drag.update((doc) => setValue(doc, Y, 7200, v));
+		expect(session.saver.pending).toBe(0);
+		drag.commit();
+		await session.saver.flushed();
+		expect(session.saver.undo).toBe('Drag the sack');
+		await session.undo();
+		expect(session.doc).toEqual(start);
+		expect(session.saver.undo).toBe(null);
+	});
+
+	it('that is broken off leaves nothing behind, and one that is over does nothing more', () => {
+		const session = open();
+		const start = session.doc;
+		const first = session.startDrag('First');
+		first.update((doc) => setValue(doc, Y, 7200, 4));
+		first.cancel();
+		expect(session.doc).toBe(start);
+		const second = session.startDrag('Second');
+		// Another edit ends a drag that goes on.
+		second.update((doc) => setValue(doc, Y, 7200, 5));
+		session.edit('Third', (doc) => setValue(doc, Y, 9600, 6));
+		second.update((doc) => setValue(doc, Y, 7200, 7));
+		second.commit();
+		const { keys } = session.doc.channels[Y_ID];
+		expect(keys.filter(({ t }) => t === 7200 || t === 9600).map(({ v }) => v)).toEqual([6]);
+	});
+});
+
+describe('a pinned clip', () => {
+	it('is swapped with what it has become, and back', () => {
+		const session = open();
+		const before = session.doc;
+		session.togglePin();
+		session.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
+		const after = session.doc;
+		session.swapPinned();
+		expect(session.doc.channels).toEqual(before.channels);
+		session.swapPinned();
+		expect(session.doc.channels).toEqual(after.channels);
+		session.togglePin();
+		expect(session.pinnedClip).toBe(null);
+	});
+});
+
+describe('whatever commands are run', () => {
+	/** What needs a window, and what is awaited by itself. */
+	const WINDOW = new Set([
+		'bench',
+		'go-to-frame',
+		'project-file',
+		'play',
+		'play-start',
+		'night',
+		'undo',
+		'redo',
+	]);
+	const step = fc.record({
+		command: fc.nat(),
+		channel: fc.nat(),
+		clip: fc.nat(7),
+		keys: fc.array(fc.nat(9), { maxLength: 4 }),
+		whole: fc.boolean(),
+		travels: fc.constantFrom(null, null, null, null, 'undo' as const, 'redo' as const),
+		frame: fc.nat(160),
+	});
+	type Step = typeof step extends fc.Arbitrary<infer S> ? S : never;
+
+	function take(session: Session, commands: ReturnType<typeof makeCommands>, wanted: Step): void {
+		const clips = session.clips;
+		if (wanted.clip < 2 && clips.length > 0) session.openClip(clips[wanted.channel % clips.length].id);
+		session.transport.seek(wanted.frame * 2400);
+		const channels = session.clip ? channelsOfClip(session.doc, session.clip.id) : [];
+		if (channels.length > 0) {
+			const channel = channels[wanted.channel % channels.length];
+			session.pickChannel(channel.id);
+			if (wanted.whole) session.pickPart(channel.part);
+			else {
+				const times = wanted.keys.flatMap((i) => channel.keys[i]?.t ?? []);
+				if (times.length > 0) session.pickKeys(new Map([[channel.id, new Set(times)]]));
+			}
+		}
+		const command = commands[wanted.command % commands.length];
+		if (command.can()) command.run();
+	}
+	function expectSound(doc: Doc): void {
+		const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...doc });
+		expect(checked.ok ? [] : checked.problems).toEqual([]);
+		for (const clip of Object.values(doc.clips)) {
+			const compiled = compileClip(doc, clip);
+			const pose = new Float64Array(compiled.rest.length);
+			evaluateRound(compiled, clip.length / 3, 0, pose);
+			expect(pose.every(Number.isFinite)).toBe(true);
+		}
+	}
+
+	/** Many more have been run by hand. */
+	const RUNS = 40;
+	it.each([
+		['world', makeQuay],
+		['interface', makeParcelSlip],
+	])(
+		'a project of the %s stays sound, the server has it, and undo leads back to the start',
+		async (_, make) => {
+			await fc.assert(
+				fc.asyncProperty(fc.array(step, { minLength: 1, maxLength: 25 }), async (steps) => {
+					const session = open(getStore().add(make()));
+					const start = session.doc;
+					const commands = makeCommands({
+						session,
+						view: new LaneView(),
+						openClip: (id) => id !== null && session.openClip(id),
+					}).filter(({ id }) => !WINDOW.has(id));
+					for (const wanted of steps) {
+						if (wanted.travels) await session[wanted.travels]();
+						take(session, commands, wanted);
+						await session.saver.flushed();
+					}
+					expectSound(session.doc);
+					expect(stored(session)).toEqual(asJson(session.doc));
+					while (session.saver.undo !== null) await session.undo();
+					expect(asJson(session.doc)).toEqual(start);
+					expect(stored(session)).toEqual(start);
+				}),
+				{ numRuns: RUNS },
+			);
+		},
+	);
+});
