@@ -22,7 +22,7 @@ import {
 	setValue,
 } from './edits/keys';
 import { removePart, setRestValue, updatePart } from './edits/parts';
-import type { Doc } from './types';
+import type { Doc, Part } from './types';
 import { validateDocument } from './validate';
 
 const quay = makeQuay();
@@ -190,6 +190,19 @@ describe('project files', () => {
 		expect(readProjectFile(text)).toEqual({ ok: true, value: quay });
 		expect(writeProjectFile((readProjectFile(text) as { value: Doc }).value)).toBe(text);
 	});
+
+	it.each(['garbage', 'M 0 0 L 1e300 0 L 0 1 Z', `M 0 0 L ${'1 1 '.repeat(20_000)}`])(
+		'with a path that cannot be drawn are refused at its place: %.24s',
+		(d) => {
+			const { parts } = quay;
+			const drawing = { ...parts['mail-sack'].drawing, d } as Part['drawing'];
+			const spoilt = { ...quay, parts: { ...parts, 'mail-sack': { ...parts['mail-sack'], drawing } } };
+			expect(readProjectFile(writeProjectFile(spoilt))).toMatchObject({
+				ok: false,
+				problems: [{ pointer: '/parts/mail-sack/drawing/d' }],
+			});
+		},
+	);
 
 	it('of the demo are what its code makes', () => {
 		for (const [name, text] of Object.entries(demoFiles()))

@@ -1,6 +1,7 @@
 /** Whether entities are well-formed (by schema) and agree with each other (references, order of keys). */
 import type { ErrorObject } from 'ajv';
 import { fail, ok, token, type Problem, type Result } from '../result';
+import { pathLines } from '../drawing/outline';
 import { compileExpression } from '../formula/expression';
 import { orderByNeeds } from '../formula/order';
 import type { Key } from '../curve/types';
@@ -18,6 +19,7 @@ import {
 	type Doc,
 	type Entity,
 	type Formula,
+	type Part,
 } from './types';
 import * as validators from './validators.generated.js';
 
@@ -75,7 +77,20 @@ export function validateRules(entity: Entity, prefix: string): Problem[] {
 	if (entity.type === 'channel') return validateChannel(entity, prefix);
 	if (entity.type === 'blend' && entity.id !== blendId(entity.from, entity.to))
 		return [{ pointer: `${prefix}/id`, message: "A blend's id must be from/to/blend." }];
+	if (entity.type === 'part') return validatePath(entity, prefix);
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
+}
+
+/** A path that cannot be drawn would be found out only where it is: on the stage, and in files. */
+function validatePath({ drawing }: Part, prefix: string): Problem[] {
+	if (drawing.kind !== 'path') return [];
+	try {
+		pathLines(drawing.d);
+		return [];
+	} catch (error) {
+		const why = error instanceof Error ? error.message : String(error);
+		return [{ pointer: `${prefix}/drawing/d`, message: `This path cannot be drawn: ${why}` }];
+	}
 }
 
 /** How far the length of a stored quaternion may be from 1. */

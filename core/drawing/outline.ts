@@ -10,6 +10,8 @@ export interface Area {
 
 const CURVE_STEPS = 12;
 const MAX_POINTS = 20_000;
+/** Units from the pivot: beyond it single precision, which pictures are drawn in, loses the shape. */
+const MAX_REACH = 1e6;
 
 function cubicPoint(p: readonly Point[], u: number): Point {
 	const v = 1 - u;
@@ -23,7 +25,7 @@ export interface Line {
 	closed: boolean;
 }
 
-/** Lines of an SVG path, curves in short straight pieces. Throws when the text is no path or makes too many points. */
+/** Lines of an SVG path, curves in short straight pieces. Throws when the text is no path, or one beyond the limits. */
 export function pathLines(d: string): Line[] {
 	const commands = new SVGPathData(d).toAbs().normalizeHVZ(false).normalizeST().qtToC().aToC().commands;
 	const lines: Line[] = [];
@@ -31,6 +33,8 @@ export function pathLines(d: string): Line[] {
 	let at: Point = [0, 0];
 	let total = 0;
 	const end = (closed: boolean) => {
+		if (!points.every(([x, y]) => Math.abs(x) <= MAX_REACH && Math.abs(y) <= MAX_REACH))
+			throw new Error(`The path reaches further than ${MAX_REACH} from its pivot.`);
 		if (points.length >= 2) lines.push({ points, closed });
 		points = [];
 	};
@@ -60,7 +64,7 @@ export function pathLines(d: string): Line[] {
 			end(true);
 		}
 		total += CURVE_STEPS;
-		if (total > MAX_POINTS) throw new Error(`the path has more than ${MAX_POINTS} points`);
+		if (total > MAX_POINTS) throw new Error(`The path has more than ${MAX_POINTS} points.`);
 	}
 	end(false);
 	return lines;
