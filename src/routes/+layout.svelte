@@ -10,8 +10,8 @@
 
 {@render children()}
 <Toaster
-	position="bottom-center"
-	offset={{ bottom: 40 }}
+	position="bottom-left"
+	offset={{ left: 252, bottom: 40 }}
 	closeButton
 	theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'}
 />

@@ -49,7 +49,8 @@ async function parse(bytes: Uint8Array): Promise<Result<Document>> {
 			return { ok: true, value: await io.readBinary(bytes) };
 		}
 		const parsed = parseJson(BufferUtils.decodeText(bytes));
-		if (!parsed.ok) return parsed;
+		if (!parsed.ok)
+			return fail('', `This is no glTF file, neither binary nor text. ${parsed.problems[0].message}`);
 		const json = parsed.value as { buffers?: { uri?: string }[]; images?: { uri?: string }[] };
 		const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
 		for (const [i, { uri }] of [...(json.buffers ?? []), ...(json.images ?? [])].entries()) {

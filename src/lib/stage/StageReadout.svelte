@@ -56,7 +56,7 @@
 
 {#if readout}
 	<p
-		class="pointer-events-none absolute bottom-2 left-2 mr-2 rounded-md border border-rule bg-sheet px-2 py-0.5 font-mono text-xs"
+		class="pointer-events-none absolute bottom-2 left-2 mr-2 rounded-md [overflow-wrap:anywhere] border border-rule bg-sheet px-2 py-0.5 font-mono text-xs"
 		data-readout
 	>
 		{readout}

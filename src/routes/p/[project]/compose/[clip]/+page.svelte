@@ -132,7 +132,7 @@
 	{/if}
 	<footer class="flex h-7 shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-muted">
 		<Findings />
-		<span class="min-w-[140px] truncate text-ink" data-picked>{picked}</span>
+		<span class="max-w-[300px] min-w-[140px] truncate text-ink" data-picked>{picked}</span>
 		{#if session.pinnedClip}
 			<span class="flex items-center gap-1 text-ink">
 				pinned
