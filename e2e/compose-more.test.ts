@@ -252,7 +252,7 @@ test('a pivot goes to the foot and the drawing stays; a part gets another parent
 	await expect(app.getByRole('button', { name: 'undo', exact: true })).toBeDisabled();
 });
 
-test('lanes are filtered by a word, a kind and the picked part', async ({ app, server }) => {
+test('lanes are filtered by a word, a kind and the picked parts', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'sack drop');
 	await app.getByRole('searchbox', { name: 'filter lanes by name' }).fill('sack scale');
 	await expect(app.locator('[data-lane]')).toHaveCount(2);
@@ -264,6 +264,18 @@ test('lanes are filtered by a word, a kind and the picked part', async ({ app, s
 	await app.getByRole('button', { name: 'show all again' }).click();
 	await app.keyboard.press('Escape');
 	await expect(lane(app, 'crane arm rotation z')).toBeVisible();
+	// Two parts with Shift: their keys are picked, and their lanes alone are shown, whatever is picked then.
+	await app.getByRole('button', { name: 'part rope', exact: true }).click();
+	await app.getByRole('button', { name: 'part dust', exact: true }).click({ modifiers: ['Shift'] });
+	await app.getByRole('button', { name: 'part rope', exact: true }).click({ modifiers: ['Shift'] });
+	await expect(app.locator('[data-picked]')).toHaveText(/ keys on 4 lanes/);
+	await app.getByRole('button', { name: 'filter lanes by kind' }).click();
+	await app.getByRole('checkbox', { name: 'the parts picked now' }).check();
+	await app.keyboard.press('Escape');
+	await app.keyboard.press('Escape');
+	await expect(app.locator('[data-picked]')).toHaveText('nothing picked');
+	await expect(app.locator('[data-part-row]')).toHaveCount(2);
+	await expect(app.locator('[data-lane]')).toHaveCount(4);
 });
 
 test('a shortcut is changed, a clash is shown before it is taken over, and it lasts', async ({

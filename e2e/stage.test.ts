@@ -1,6 +1,6 @@
 /** What hands do on the stage and on the ruler: keys of the way, scaling, typed amounts, ranges, gaps, versions. */
 import { compileClip, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
-import { channelId } from '../core/document/types';
+import { channelId, childrenOf } from '../core/document/types';
 import { worldMatrix } from '../core/pose/path';
 import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
@@ -243,6 +243,48 @@ test('a part dragged onto another in the lanes hangs on it and stays where it is
 	await app.mouse.up();
 	await saved(app);
 	expect((await worldOf()).parent).toBe(null);
+});
+
+test('parts are renamed and put in another order in the lanes; a locked one is looked through', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const row = (name: string) => app.locator(`[data-part-row="${name}"]`);
+	const part = (name: string) => app.getByRole('button', { name: `part ${name}`, exact: true });
+	await part('rope').dblclick();
+	await app.keyboard.type('line');
+	await app.keyboard.press('Enter');
+	await expect(part('line')).toBeVisible();
+	await app.keyboard.press('F2');
+	await app.keyboard.type('chain');
+	await app.keyboard.press('Escape');
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).parts.rope.name).toBe('line');
+
+	const order = async () => {
+		const doc = await storedDoc(server, 'Quay');
+		return childrenOf(doc, null).map(({ id }) => id);
+	};
+	const before = await order();
+	await row('dust').dragTo(row('mail sack'), {
+		sourcePosition: { x: 70, y: 12 },
+		targetPosition: { x: 80, y: 3 },
+	});
+	const moved = before.filter((id) => id !== 'dust');
+	moved.splice(moved.indexOf('mail-sack'), 0, 'dust');
+	await expect.poll(order).toEqual(moved);
+	await app.keyboard.press('Alt+ArrowDown');
+	await expect.poll(order).toEqual(before);
+
+	// The sea stands before the wall of the quay.
+	const stage = (await app.locator('[data-stage-canvas]').boundingBox())!;
+	const sea = { x: stage.x + stage.width * 0.3, y: stage.y + stage.height * 0.76 };
+	await app.mouse.click(sea.x, sea.y);
+	await expect(app.locator('[data-picked]')).toHaveText('sea');
+	await app.getByRole('button', { name: 'lock sea' }).click();
+	await app.mouse.click(sea.x, sea.y);
+	await expect(app.locator('[data-picked]')).toHaveText('quay wall');
 });
 
 test('a film behind the stage stands where the playhead is, and is taken away again', async ({

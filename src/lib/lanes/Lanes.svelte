@@ -72,9 +72,9 @@
 		if (clip && viewWidth > HEADER_WIDTH) view.open(clip);
 	});
 
-	// What is picked elsewhere comes into sight.
+	// What is picked elsewhere, or is to be named, comes into sight.
 	$effect(() => {
-		const id = session.partId;
+		const id = session.partToName ?? session.partId;
 		untrack(() => {
 			const row = layout.rows.find((candidate) => candidate.kind === 'part' && candidate.id === id);
 			if (!row || (row.top >= sheet.scrollTop && row.top + row.height <= sheet.scrollTop + sheet.height))

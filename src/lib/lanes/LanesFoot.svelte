@@ -24,6 +24,13 @@
 	] as const;
 
 	const filtering = $derived(isFiltering(view.filter));
+	/** The part in hand, and those of picked keys. */
+	const picked = $derived(
+		new Set([
+			...(session.partId === null ? [] : [session.partId]),
+			...[...session.keys.keys()].flatMap((id) => session.doc.channels[id]?.part ?? []),
+		]),
+	);
 	function toggleFamily(property: Property) {
 		const families = new Set(view.filter.families);
 		if (!families.delete(property)) families.add(property);
@@ -61,7 +68,7 @@
 		<Popover.Root>
 			<Popover.Trigger
 				class="flex items-center gap-1 rounded px-1 hover:text-ink {view.filter.families.size > 0 ||
-				view.filter.pickedOnly
+				view.filter.parts
 					? 'font-semibold text-rust'
 					: ''}"
 				aria-label="filter lanes by kind"
@@ -88,11 +95,12 @@
 						<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
 							<input
 								type="checkbox"
-								checked={view.filter.pickedOnly}
+								checked={view.filter.parts !== null}
+								disabled={view.filter.parts === null && picked.size === 0}
 								onchange={(event) =>
-									(view.filter = { ...view.filter, pickedOnly: event.currentTarget.checked })}
+									(view.filter = { ...view.filter, parts: event.currentTarget.checked ? picked : null })}
 							/>
-							the picked part
+							the parts picked now
 						</label>
 						<button
 							type="button"

@@ -26,7 +26,7 @@
 	import { updatePart, withDescendants } from '$core/document/edits/parts';
 	import { hangPart, putBeside } from '$lib/session/hang-part';
 	import { chosen, type Command } from '$lib/session/command';
-	import { PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
+	import { addKeysOf, PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { dragsPart, takesPart, type DropPlace, type PartTaker } from './tree-drag';
@@ -56,6 +56,7 @@
 		drop: (id, place) => {
 			if (place === 'on') hangPart(session, id, row.id, 'now');
 			else putBeside(session, id, row.id, place);
+			session.pickPart(id);
 		},
 	};
 	const OVER: Record<DropPlace, string> = {
@@ -158,7 +159,8 @@
 						class="min-w-0 flex-1 truncate text-left font-bold"
 						aria-pressed={picked}
 						aria-label="part {row.part.name}"
-						onclick={() => session.pickPart(row.id)}
+						title="Shift: add its keys to those picked; double-click: rename"
+						onclick={(event) => (event.shiftKey ? addKeysOf(session, row.id) : session.pickPart(row.id))}
 						ondblclick={() => (session.partToName = row.id)}>{row.part.name}</button
 					>
 				{/if}

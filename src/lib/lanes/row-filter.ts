@@ -5,11 +5,12 @@ export interface RowFilter {
 	/** Words that part or channel must contain. */
 	words: string;
 	families: ReadonlySet<Property>;
-	pickedOnly: boolean;
+	/** Only these parts; null is all of them. */
+	parts: ReadonlySet<string> | null;
 }
 
-export const NO_FILTER: RowFilter = { words: '', families: new Set(), pickedOnly: false };
+export const NO_FILTER: RowFilter = { words: '', families: new Set(), parts: null };
 
-export function isFiltering({ words, families, pickedOnly }: RowFilter): boolean {
-	return words.trim() !== '' || families.size > 0 || pickedOnly;
+export function isFiltering({ words, families, parts }: RowFilter): boolean {
+	return words.trim() !== '' || families.size > 0 || parts !== null;
 }

@@ -89,7 +89,7 @@ export function layoutRows(options: RowOptions): RowLayout {
 	let stillParts = 0;
 	const showAll = !filtering && (options.showStill || channelsOf.size + formulasOf.size === 0);
 	for (const { part, depth } of options.tree) {
-		if (filter.pickedOnly && part.id !== pickedPart) continue;
+		if (filter.parts && !filter.parts.has(part.id)) continue;
 		const own = [...(channelsOf.get(part.id) ?? []), ...(formulasOf.get(part.id) ?? [])];
 		const laned = own.filter((entity) => passes(filter, part, entity)).sort((a, b) => order(a) - order(b));
 		if (laned.length === 0 && (filtering || (!showAll && part.id !== pickedPart))) {

@@ -43,6 +43,13 @@ export function toggleAlone(session: Session, part: string): void {
 	session.soloPart = session.soloPart === part ? null : part;
 }
 
+/** Picks all keys of a part in the open clip beside those that are picked; the part is in hand then. */
+export function addKeysOf(session: Session, part: string): void {
+	const before = session.keys;
+	pickKeysOf(session, (channel) => channel.part === part);
+	session.keys = new Map([...before, ...session.keys]);
+	session.partId = part;
+}
 /** Keys the rest pose at the playhead, on all that moves of a part in the open clip. */
 export function keyRest(session: Session, part: Part): void {
 	const { clip } = session;

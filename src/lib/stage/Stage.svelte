@@ -187,7 +187,7 @@
 		if (!scene || !press) return;
 		if (Math.hypot(event.clientX - press.x, event.clientY - press.y) > 4) return;
 		const { x, y } = scene.placeOf(event);
-		session.pickPart(scene.pick(x, y));
+		session.pickPart(scene.pick(x, y, (part) => !session.lockedParts.has(part)));
 	}
 </script>
 

@@ -374,14 +374,15 @@ export class StageScene {
 		return { x: clientX - left, y: clientY - top };
 	}
 
-	/** The part under a place of the canvas, in pixels. */
-	pick(x: number, y: number): string | null {
+	/** The part under a place of the canvas, in pixels; those that may not be taken are looked through. */
+	pick(x: number, y: number, may: (part: string) => boolean): string | null {
 		this.aim(x, y);
 		const hits = this.raycaster.intersectObject(this.root, true);
 		for (const { object } of hits) {
 			const shown =
 				object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
-			if (shown) return (object.userData.part as string) ?? null;
+			const part = object.userData.part as string | undefined;
+			if (shown && part !== undefined && may(part)) return part;
 		}
 		return null;
 	}

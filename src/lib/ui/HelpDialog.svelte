@@ -47,6 +47,8 @@
 		['Ctrl while dragging', 'no snapping'],
 		['drag a span up or down', 'bend it'],
 		['double-click a lane', 'new key'],
+		['double-click a part', 'rename it'],
+		['Shift on a part', 'its keys too'],
 		['drag on the ground', 'pick keys'],
 		['Ctrl+wheel', 'zoom time'],
 		['Shift+wheel', 'move in time'],
