@@ -3,9 +3,8 @@
  * save, the journal row and what another window receives.
  */
 import type { Key } from '../curve/types';
-import { ok, token, type Problem, type Result } from '../result';
+import { token, type Problem } from '../result';
 import { MAP_OF, MAPS, type Channel, type Doc, type Entity, type MapName } from './types';
-import { badReferences, validateEntity, validateRules, validateShape } from './validate';
 
 export interface KeySplice {
 	/** Index in the keys as they were before. */
@@ -104,13 +103,24 @@ function applySplices(channel: Channel, splices: KeySplice[], prefix: string, pr
 	return { ...channel, keys };
 }
 
-/**
- * Applies a changeset from outside: its form, every entity it touches and the references between entities are
- * checked first. Either all of it is applied or nothing.
- */
-export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
-	const form = validateShape('changeset', changeset);
-	if (form.length > 0) return { ok: false, problems: form };
+/** What is looked at in what a changeset sets; each gives what is wrong, below a pointer. */
+export interface EntityChecks {
+	/** Whether an entity has the form of one. */
+	form: (entity: Entity, prefix: string) => Problem[];
+	/** Whether what it says agrees with itself. */
+	rules: (entity: Entity, prefix: string) => Problem[];
+}
+
+export interface Applied {
+	doc: Doc;
+	/** Where in the changeset each entity that it sets stands, by id. */
+	touched: ReadonlyMap<string, string>;
+	/** Without any the document is what the changeset makes of it. */
+	problems: Problem[];
+}
+
+/** Applies a changeset piece by piece; the first entities that fail their checks end it. */
+export function applyEach(doc: Doc, changeset: Changeset, checks: EntityChecks): Applied {
 	const problems: Problem[] = [];
 	let project = doc.project;
 	const maps = Object.fromEntries(MAPS.map((map) => [map, { ...doc[map] }])) as Record<
@@ -126,7 +136,7 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 	for (const [id, entity] of Object.entries(changeset.put)) {
 		const prefix = `/put/${token(id)}`;
 		touched.set(id, prefix);
-		problems.push(...validateEntity(entity, prefix));
+		problems.push(...checks.form(entity, prefix));
 		if (problems.length > 0) break;
 		if (entity.id !== id)
 			problems.push({ pointer: `${prefix}/id`, message: 'The id differs from its name here.' });
@@ -138,7 +148,7 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 			if (elsewhere || id === project.id) {
 				problems.push({ pointer: `${prefix}/type`, message: 'The id belongs to an entity of another type.' });
 			}
-			problems.push(...validateRules(entity, prefix));
+			problems.push(...checks.rules(entity, prefix));
 			maps[MAP_OF[entity.type]][id] = entity;
 		}
 	}
@@ -151,21 +161,16 @@ export function applyChangeset(doc: Doc, changeset: Changeset): Result<Doc> {
 		}
 		touched.set(id, prefix);
 		const next = applySplices(channel, splices, prefix, problems);
-		problems.push(...validateRules(next, prefix));
+		problems.push(...checks.rules(next, prefix));
 		maps.channels[id] = next;
 	}
-	if (problems.length > 0) return { ok: false, problems };
-	const next = { project, ...maps } as Doc;
-	const references = badReferences(next, touched);
-	if (references.length === 0) return ok(next);
-	return {
-		ok: false,
-		problems: references.map(({ entity, member, missing, message }) => {
-			const own = touched.get(entity.id);
-			// Where the request left the entity alone, what it dropped is to blame.
-			const dropped = missing === null ? -1 : changeset.drop.indexOf(missing);
-			const pointer = own === undefined && dropped >= 0 ? `/drop/${dropped}` : `${own ?? ''}/${member}`;
-			return { pointer, message: own === undefined ? `${message} "${entity.id}" needs it.` : message };
-		}),
-	};
+	return { doc: { project, ...maps } as Doc, touched, problems };
+}
+
+const TRUST: EntityChecks = { form: () => [], rules: () => [] };
+
+/** Applies a changeset of this document's own history, such as undo gives; null where it does not fit. */
+export function applyOwn(doc: Doc, changeset: Changeset): Doc | null {
+	const applied = applyEach(doc, changeset, TRUST);
+	return applied.problems.length === 0 ? applied.doc : null;
 }

@@ -12,7 +12,7 @@ import {
 	type FormulaInput,
 	type Property,
 } from '../types';
-import { badReferences } from '../validate';
+import { badReferences } from '../references';
 
 export function putFormula(doc: Doc, formula: Formula): Doc {
 	return { ...doc, formulas: { ...doc.formulas, [formula.id]: formula } };

@@ -5,7 +5,8 @@
 import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
-import { applyChangeset, diffDocuments, type Changeset } from '$core/document/changeset';
+import { diffDocuments, type Changeset } from '$core/document/changeset';
+import { applyChecked } from '$core/document/checked-changeset';
 import { VERSION } from '$core/document/migrate';
 import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
@@ -136,7 +137,7 @@ export class ProjectStore {
 		if (!known) throw new ApiError('not-found', `There is no version ${revision} of this project.`);
 		let doc = this.docOf(row);
 		for (const { inverse } of this.journal.backTo(id, revision)) {
-			const applied = applyChangeset(doc, JSON.parse(inverse) as Changeset);
+			const applied = applyChecked(doc, JSON.parse(inverse) as Changeset);
 			if (!applied.ok) throw ApiError.of(applied.problems);
 			doc = applied.value;
 		}
@@ -229,7 +230,7 @@ export class ProjectStore {
 		if (again) return again;
 		if (base > row.revision) this.refuseStale(row, 'The revision in If-Match is not known here.');
 		const doc = this.docOf(row);
-		const applied = applyChangeset(doc, changeset);
+		const applied = applyChecked(doc, changeset);
 		if (base < row.revision) {
 			const mine = touchedIds(changeset);
 			const clash = this.journal
@@ -286,7 +287,7 @@ export class ProjectStore {
 		if (!edit) throw new ApiError('nothing-to-undo', `There is nothing to ${kind}.`);
 		const changeset = JSON.parse(kind === 'undo' ? edit.inverse : edit.forward) as Changeset;
 		const doc = this.docOf(row);
-		const applied = applyChangeset(doc, changeset);
+		const applied = applyChecked(doc, changeset);
 		if (!applied.ok) throw ApiError.of(applied.problems);
 		const revision = row.revision + 1;
 		const undoTop = kind === 'undo' ? edit.below : edit.revision;

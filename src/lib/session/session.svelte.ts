@@ -2,7 +2,7 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
-import { applyChangeset, diffDocuments, isEmpty } from '$core/document/changeset';
+import { applyOwn, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
 import { restoreClip } from '$core/document/edits/clips';
 import type { KeySelection } from '$core/document/edits/keys';
@@ -107,7 +107,7 @@ export class Session {
 			() => void this.reload(),
 		);
 		this.transport = new Transport(() => this.clip);
-		this.sendUnsent();
+		void this.sendUnsent();
 	}
 
 	get frameRate(): number {
@@ -265,8 +265,8 @@ export class Session {
 			if (answer.problem.status === 412) await this.reload();
 			return;
 		}
-		const applied = answer.value.changeset ? applyChangeset(this.committed, answer.value.changeset) : null;
-		if (applied?.ok) this.take(applied.value);
+		const next = answer.value.changeset ? applyOwn(this.committed, answer.value.changeset) : null;
+		if (next) this.take(next);
 		else await this.reload();
 		toast(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`, { duration: 1800 });
 	}
@@ -297,9 +297,13 @@ export class Session {
 	}
 
 	/** Edits that were made while the server was away and the page was closed. */
-	private sendUnsent(): void {
-		for (const { label, changeset, editId } of this.saver.takeUnsent()) {
-			const applied = applyChangeset(this.committed, changeset);
+	private async sendUnsent(): Promise<void> {
+		const unsent = this.saver.takeUnsent();
+		if (unsent.length === 0) return;
+		// With the whole schema behind it: fetched where there is something to look at.
+		const { applyChecked } = await import('$core/document/checked-changeset');
+		for (const { label, changeset, editId } of unsent) {
+			const applied = applyChecked(this.committed, changeset);
 			if (!applied.ok) continue;
 			this.take(applied.value);
 			this.saver.push(label, changeset, editId);

@@ -1,5 +1,5 @@
 /** An SVG file as drawings: one path for each of its shapes, with its colours, all about the middle of the picture. */
-import { Color, type CubicBezierCurve, type Curve, type QuadraticBezierCurve, type Vector2 } from 'three';
+import { Box2, Color, Vector2, type CubicBezierCurve, type Curve, type QuadraticBezierCurve } from 'three';
 import { SVGLoader } from 'three/addons/loaders/SVGLoader.js';
 import type { Drawing, Space } from '$core/document/types';
 import { placedPath } from '$core/drawing/svg-shapes';
@@ -14,6 +14,8 @@ const MOST_SHAPES = 60;
 /** The longer side of what is made, in units of the project. */
 const LENGTH: Record<Space, number> = { world: 2, interface: 200 };
 const ARC_STEPS = 24;
+/** What stands for a colour that is none. */
+const UNTOLD = '#8a8f94';
 
 const point = ({ x, y }: Vector2) => `${x} ${y}`;
 
@@ -41,7 +43,9 @@ interface Style {
 }
 
 function hexOf(colour: string | undefined): string | null {
-	if (!colour || colour === 'none' || colour === 'transparent' || colour.startsWith('url(')) return null;
+	if (!colour || colour === 'none' || colour === 'transparent') return null;
+	// A gradient or a pattern: parts have one colour.
+	if (colour.startsWith('url(')) return UNTOLD;
 	return `#${new Color(colour === 'currentColor' ? '#22303a' : colour).getHexString()}`;
 }
 
@@ -53,11 +57,13 @@ export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
 		throw new Error(
 			`It has ${paths.length} shapes, ${MOST_SHAPES} at most can be parts: take it as a picture.`,
 		);
-	const points = paths.flatMap((path) => path.subPaths.flatMap((line) => line.getPoints()));
-	const [left, right] = [Math.min(...points.map((p) => p.x)), Math.max(...points.map((p) => p.x))];
-	const [top, bottom] = [Math.min(...points.map((p) => p.y)), Math.max(...points.map((p) => p.y))];
-	const scale = LENGTH[space] / Math.max(right - left, bottom - top, 1e-9);
-	return paths.flatMap((path, i): NamedDrawing[] => {
+	const box = new Box2().setFromPoints(
+		paths.flatMap((path) => path.subPaths.flatMap((line) => line.getPoints())),
+	);
+	const { x: width, y: height } = box.getSize(new Vector2());
+	const middle = box.getCenter(new Vector2());
+	const scale = LENGTH[space] / Math.max(width, height, 1e-9);
+	const drawn = paths.flatMap((path, i): NamedDrawing[] => {
 		const d = path.subPaths
 			.filter((line) => line.curves.length > 0)
 			.map((line) => {
@@ -77,7 +83,7 @@ export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
 				colour: fill ?? line!,
 				drawing: {
 					kind: 'path',
-					d: placedPath(d, -(left + right) / 2, -(top + bottom) / 2, scale),
+					d: placedPath(d, -middle.x, -middle.y, scale),
 					depth: 0,
 					...(fill ? {} : { filled: false }),
 					...(line
@@ -89,4 +95,6 @@ export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
 			},
 		];
 	});
+	if (drawn.length === 0) throw new Error('No shape in it has a colour.');
+	return drawn;
 }

@@ -1,7 +1,7 @@
 /** Checks the open clip away from the page: it keeps the document, is told what changed, and answers with findings. */
 import { expose } from 'comlink';
 import { checkClip } from '$core/check/check';
-import { applyChangeset, type Changeset } from '$core/document/changeset';
+import { applyOwn, type Changeset } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
 import { tell, type ToldFinding } from './told-finding';
 
@@ -15,9 +15,9 @@ const checks = {
 	check(change: Changeset | null, clip: string): ToldFinding[] | null {
 		if (!doc) return null;
 		if (change) {
-			const applied = applyChangeset(doc, change);
-			if (!applied.ok) return null;
-			doc = applied.value;
+			const next = applyOwn(doc, change);
+			if (!next) return null;
+			doc = next;
 		}
 		return doc.clips[clip] ? checkClip(doc, doc.clips[clip]).map(tell) : [];
 	},

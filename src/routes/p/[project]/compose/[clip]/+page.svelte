@@ -1,29 +1,22 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, type Component, type ComponentProps } from 'svelte';
 	import { tinykeys } from 'tinykeys';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import Bench from '$lib/bench/Bench.svelte';
-	import BounceDialog from '$lib/bench/BounceDialog.svelte';
-	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
-	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isTaken, PASTES, type CommandTargets } from '$lib/session/command';
 	import { makeCommands } from '$lib/session/commands';
 	import { pasteText } from '$lib/session/key-actions';
-	import { useSession, type SheetName } from '$lib/session/session.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/session/shortcuts.svelte';
-	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/ui/Findings.svelte';
-	import Finder from '$lib/ui/Finder.svelte';
-	import Guide from '$lib/ui/Guide.svelte';
-	import HelpDialog from '$lib/ui/HelpDialog.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/ui/ProjectBar.svelte';
-	import VersionsDialog from '$lib/ui/VersionsDialog.svelte';
+	import type SheetsComponent from '$lib/ui/Sheets.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 
 	const session = useSession();
@@ -70,12 +63,22 @@
 		return tinykeys(window, bindings);
 	});
 
-	/** Whether a sheet is open, and what opens or closes it. */
-	const shows = (name: SheetName) => () => session.sheet === name;
-	const showing = (name: SheetName) => (open: boolean) => {
-		if (open) session.sheet = name;
-		else if (session.sheet === name) session.sheet = null;
-	};
+	/** What can lie over the room: fetched when the room is there, or asked for. */
+	let Sheets = $state.raw<Component<ComponentProps<typeof SheetsComponent>> | null>(null);
+	async function fetchSheets() {
+		try {
+			Sheets ??= (await import('$lib/ui/Sheets.svelte')).default;
+		} catch {
+			// The server is away: it is tried again when a sheet is opened.
+		}
+	}
+	onMount(() => {
+		const later = setTimeout(fetchSheets, 800);
+		return () => clearTimeout(later);
+	});
+	$effect(() => {
+		if (session.sheet !== null || session.isGuiding) void fetchSheets();
+	});
 
 	const pickedCount = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
 	const picked = $derived(
@@ -165,13 +168,6 @@
 	</footer>
 </div>
 
-<NewPartMenu bind:open={shows('new part'), showing('new part')} />
-<TweenDialog bind:open={shows('tween'), showing('tween')} />
-<NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
-<VersionsDialog bind:open={shows('versions'), showing('versions')} />
-{#if session.part}
-	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.part} />
+{#if Sheets}
+	<Sheets {commands} {made} onclip={targets.openClip} />
 {/if}
-<Guide bind:open={session.isGuiding} />
-<HelpDialog bind:open={shows('help'), showing('help')} commands={made} />
-<Finder bind:open={shows('finder'), showing('finder')} {commands} onclip={targets.openClip} />

@@ -1,0 +1,40 @@
+<script lang="ts">
+	import BounceDialog from '$lib/bench/BounceDialog.svelte';
+	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
+	import TweenDialog from '$lib/bench/TweenDialog.svelte';
+	import type { Command } from '$lib/session/command';
+	import { useSession, type SheetName } from '$lib/session/session.svelte';
+	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
+	import Finder from './Finder.svelte';
+	import Guide from './Guide.svelte';
+	import HelpDialog from './HelpDialog.svelte';
+	import VersionsDialog from './VersionsDialog.svelte';
+
+	interface Props {
+		commands: readonly Command[];
+		/** With the shortcuts that they came with. */
+		made: readonly Command[];
+		onclip: (id: string) => void;
+	}
+	/** All that can lie over Compose: fetched apart, since nothing of it is needed to see a clip. */
+	let { commands, made, onclip }: Props = $props();
+	const session = useSession();
+
+	/** Whether a sheet is open, and what opens or closes it. */
+	const shows = (name: SheetName) => () => session.sheet === name;
+	const showing = (name: SheetName) => (open: boolean) => {
+		if (open) session.sheet = name;
+		else if (session.sheet === name) session.sheet = null;
+	};
+</script>
+
+<NewPartMenu bind:open={shows('new part'), showing('new part')} />
+<TweenDialog bind:open={shows('tween'), showing('tween')} />
+<NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
+<VersionsDialog bind:open={shows('versions'), showing('versions')} />
+{#if session.part}
+	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.part} />
+{/if}
+<Guide bind:open={session.isGuiding} />
+<HelpDialog bind:open={shows('help'), showing('help')} commands={made} />
+<Finder bind:open={shows('finder'), showing('finder')} {commands} {onclip} />
