@@ -12,6 +12,7 @@ import { layOver } from './mix';
 import { Player, type PlayerCue } from './player';
 import { blendPops } from './pops';
 import { blendSpec } from './stored';
+import { between } from '../testing';
 
 /** A ferry that waits, travels on and turns about, with cues. */
 function ferry(): Doc {
@@ -124,7 +125,7 @@ describe('cues', () => {
 });
 
 describe('an inertial offset', () => {
-	const finite = (size: number) => fc.double({ min: -size, max: size, noNaN: true });
+	const finite = (size: number) => between(-size, size);
 
 	it('starts as it was, with the rate that it had, and ends at rest', () => {
 		fc.assert(

@@ -4,6 +4,7 @@ import { compileCurve } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import { buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
+import { between } from '../testing';
 
 const SETTINGS: BounceSettings = {
 	ground: 0,
@@ -20,15 +21,15 @@ const SETTINGS: BounceSettings = {
 };
 const settings = fc.record<BounceSettings>({
 	ground: fc.constant(0.5),
-	height: fc.double({ min: 0.2, max: 20, noNaN: true }),
+	height: between(0.2, 20),
 	fallFrames: fc.integer({ min: 3, max: 40 }),
-	restitution: fc.double({ min: 0.1, max: 0.95, noNaN: true }),
+	restitution: between(0.1, 0.95),
 	bounces: fc.integer({ min: 0, max: 8 }),
 	contactFrames: fc.integer({ min: 0, max: 4 }),
-	squash: fc.double({ min: 0, max: 0.9, noNaN: true }),
+	squash: between(0, 0.9),
 	start: fc.constant(0),
-	travel: fc.double({ min: -3, max: 3, noNaN: true }),
-	travelKept: fc.double({ min: 0, max: 1, noNaN: true }),
+	travel: between(-3, 3),
+	travelKept: between(0, 1),
 	lingerFrames: fc.integer({ min: 0, max: 20 }),
 });
 const FRAME = 2400;

@@ -26,6 +26,8 @@ export function portableShape(keys: readonly Key[], index: number, context: Curv
 	const change = to.v - from.v;
 	if (change === 0) return null;
 	const { outReach, outRise, inReach, inRise } = spanHandles(keys, index, context);
+	// A handle longer than its span belongs to these two keys.
+	if (outReach > 1 || inReach > 1) return null;
 	return { kind: 'bezier', x1: outReach, y1: outRise / change, x2: 1 - inReach, y2: 1 + inRise / change };
 }
 

@@ -15,6 +15,7 @@ import {
 	type Key,
 	type Shape,
 } from './types';
+import { between } from '../testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
 const valueOf = (
@@ -30,14 +31,14 @@ const span = (shape: Shape, v0 = 2, v1 = 10, ticks = 1000): Key[] => [
 
 const side = fc.oneof(
 	fc.constant<HandleSide>({ mode: 'smooth' }),
-	fc.record({ mode: fc.constant('flat' as const), reach: fc.double({ min: 0, max: 1, noNaN: true }) }),
+	fc.record({ mode: fc.constant('flat' as const), reach: between(0, 1) }),
 	fc.record({
 		mode: fc.constant('split' as const),
-		reach: fc.double({ min: 0.01, max: 1, noNaN: true }),
-		rise: fc.double({ min: -50, max: 50, noNaN: true }),
+		reach: between(0.01, 1),
+		rise: between(-50, 50),
 	}),
 );
-const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const unit = between(0, 1);
 const bezierShape = fc.oneof(
 	fc.constantFrom<Shape>(
 		{ kind: 'hold' },
@@ -50,9 +51,9 @@ const bezierShape = fc.oneof(
 	fc.record({
 		kind: fc.constant('bezier' as const),
 		x1: unit,
-		y1: fc.double({ min: -2, max: 3, noNaN: true }),
+		y1: between(-2, 3),
 		x2: unit,
-		y2: fc.double({ min: -2, max: 3, noNaN: true }),
+		y2: between(-2, 3),
 	}),
 );
 const anyShape = fc.oneof(
@@ -69,15 +70,15 @@ const anyShape = fc.oneof(
 	}),
 	fc.record({
 		kind: fc.constant('spring' as const),
-		mass: fc.double({ min: 0.1, max: 5, noNaN: true }),
-		stiffness: fc.double({ min: 1, max: 500, noNaN: true }),
-		damping: fc.double({ min: 0.5, max: 60, noNaN: true }),
-		velocity: fc.double({ min: -50, max: 50, noNaN: true }),
+		mass: between(0.1, 5),
+		stiffness: between(1, 500),
+		damping: between(0.5, 60),
+		velocity: between(-50, 50),
 		time: fc.constantFrom('real' as const, 'fitted' as const),
 	}),
 	fc.record({
 		kind: fc.constant('bounce' as const),
-		restitution: fc.double({ min: 0.1, max: 0.9, noNaN: true }),
+		restitution: between(0.1, 0.9),
 		count: fc.integer({ min: 1, max: 6 }),
 	}),
 );
@@ -86,7 +87,7 @@ const keysOf = (shape: fc.Arbitrary<Shape>) =>
 		.array(
 			fc.record({
 				gap: fc.integer({ min: 600, max: 90_000 }),
-				v: fc.double({ min: -100, max: 100, noNaN: true }),
+				v: between(-100, 100),
 				shape,
 				left: side,
 				right: side,

@@ -33,17 +33,24 @@ export function scaleSide(side: HandleSide | undefined, factor: number): HandleS
 
 /**
  * Keeps the slopes of handles where spans became longer or shorter: rises scale with the span. `sources[i]` is the
- * index in `before` that key i comes from, or −1.
+ * index in `before` that key i comes from, or −1. A span of which `keepsForm` (by the index of its first key in
+ * `before`) was scaled as a whole: its rises stay.
  */
-export function keepSlopes(before: readonly Key[], after: Key[], sources: readonly number[]): Key[] {
+export function keepSlopes(
+	before: readonly Key[],
+	after: Key[],
+	sources: readonly number[],
+	keepsForm: (span: number) => boolean = () => false,
+): Key[] {
+	const isWhole = (i: number) => sources[i + 1] === sources[i] + 1 && keepsForm(sources[i]);
 	return after.map((key, i) => {
 		const source = sources[i];
 		if (source < 0 || (key.left?.rise === undefined && key.right?.rise === undefined)) return key;
 		let { left, right } = key;
-		if (source > 0 && i > 0) {
+		if (source > 0 && i > 0 && !isWhole(i - 1)) {
 			left = scaleSide(left, (key.t - after[i - 1].t) / (before[source].t - before[source - 1].t));
 		}
-		if (source < before.length - 1 && i < after.length - 1) {
+		if (source < before.length - 1 && i < after.length - 1 && !isWhole(i)) {
 			right = scaleSide(right, (after[i + 1].t - key.t) / (before[source + 1].t - before[source].t));
 		}
 		return left === key.left && right === key.right ? key : withSides(key, left, right);

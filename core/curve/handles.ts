@@ -60,7 +60,19 @@ function sideOffset(
 	if (!side) return { reach: THIRD, rise: chordRise * THIRD };
 	if (side.mode === 'smooth') return { reach: THIRD, rise: smooth() * spanTicks * THIRD };
 	const reach = Math.max(0, side.reach ?? THIRD);
-	const rise = side.mode === 'flat' ? 0 : (side.rise ?? chordRise * reach);
+	return { reach, rise: side.mode === 'flat' ? 0 : (side.rise ?? chordRise * reach) };
+}
+
+/**
+ * Whether a cubic with these reaches goes forward in time all along: its derivative over the parameter, a quadratic,
+ * has no root inside. Up to 1 all do; a part of such a span may have one up to 4/3.
+ */
+function goesForward(out: number, into: number): boolean {
+	return (out <= 1 && into <= 1) || out + into - 1 <= Math.sqrt(out * into) + 1e-9;
+}
+
+/** A handle no longer than its span. */
+function shortened({ reach, rise }: { reach: number; rise: number }): { reach: number; rise: number } {
 	return reach > 1 ? { reach: 1, rise: rise / reach } : { reach, rise };
 }
 
@@ -70,8 +82,9 @@ export function spanHandles(keys: readonly Key[], index: number, context: CurveC
 	const to = keys[index + 1];
 	const ticks = to.t - from.t;
 	const change = to.v - from.v;
-	const out = sideOffset(from.right, ticks, change, () => smoothSlope(keys, index, context));
-	const into = sideOffset(to.left, ticks, -change, () => -smoothSlope(keys, index + 1, context));
+	let out = sideOffset(from.right, ticks, change, () => smoothSlope(keys, index, context));
+	let into = sideOffset(to.left, ticks, -change, () => -smoothSlope(keys, index + 1, context));
+	if (!goesForward(out.reach, into.reach)) [out, into] = [shortened(out), shortened(into)];
 	return { outReach: out.reach, outRise: out.rise, inReach: into.reach, inRise: into.rise };
 }
 

@@ -6,13 +6,14 @@ import { PLAYS_ONCE } from './handles';
 import { holdPose, mirrorKeys, offsetFrom, scaleKeys, shiftFrom, stretchKeys } from './retime';
 import { reverseKeys } from './reverse';
 import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from './types';
+import { between } from '../testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
 const at = (keys: readonly Key[]) => {
 	const curve = compileCurve(keys, HOLD, PLAYS_ONCE);
 	return (t: number) => evaluateCurve(curve, t);
 };
-const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const unit = between(0, 1);
 const shape = fc.oneof(
 	fc.constantFrom<Shape>({ kind: 'linear' }, { kind: 'fall' }, { kind: 'rise' }, { kind: 'handles' }),
 	fc.record({ kind: fc.constant('eased' as const), start: unit, finish: unit }),
@@ -32,7 +33,7 @@ const shape = fc.oneof(
 );
 const side = fc.record({
 	mode: fc.constant('split' as const),
-	reach: fc.double({ min: 0.05, max: 1, noNaN: true }),
+	reach: between(0.05, 1),
 	rise: fc.integer({ min: -9, max: 9 }),
 });
 const keys = fc

@@ -4,7 +4,7 @@ import { insertOnCurve } from './split';
 import type { CurveContext } from './handles';
 import type { Key } from './types';
 
-/** Keys at new times and values by `place`; of two that land on one tick the one given later stays. */
+/** Keys at new times and values by `place`, which scales; of two that land on one tick the one given later stays. */
 function placed(keys: readonly Key[], place: (key: Key) => { t: number; v: number } | null): Key[] {
 	const moved: { key: Key; source: number; moves: boolean }[] = keys.map((key, source) => {
 		const to = place(key);
@@ -18,6 +18,7 @@ function placed(keys: readonly Key[], place: (key: Key) => { t: number; v: numbe
 		keys,
 		sorted.map((entry) => entry.key),
 		sorted.map((entry) => entry.source),
+		(span) => moved[span].moves && moved[span + 1].moves,
 	);
 }
 

@@ -12,11 +12,12 @@ import { mixColours, oklabFromLinear, linearFromSrgb, parseHex, writeHex } from 
 import { angleBetween, axisTurn, fromEuler, slerp, type Quaternion } from '../pose/quaternion';
 import { evaluateVector } from './vector';
 import type { Four, Shape } from './types';
+import { between } from '../testing';
 
-const share = fc.double({ min: 0, max: 1, noNaN: true });
+const share = between(0, 1);
 const colour = fc.tuple(share, share, share, share) as fc.Arbitrary<Four>;
 const quaternion = fc
-	.tuple(...[0, 1, 2].map(() => fc.double({ min: -180, max: 180, noNaN: true })))
+	.tuple(...[0, 1, 2].map(() => between(-180, 180)))
 	.map((euler) => fromEuler(euler, 'XYZ'));
 
 describe('colours', () => {
@@ -130,6 +131,17 @@ describe('a channel of orientations', () => {
 				if (!doc.channels[id].keys.some((key) => key.shape.kind === 'family')) expect(off).toBeLessThan(1e-4);
 			}),
 		);
+	});
+
+	it('goes on turning the same way where a shape that overshoots past half a turn is split', () => {
+		const doc = withKeys(TURN, [
+			[0, axisTurn(2, 0), { kind: 'family', family: 'back', way: 'out' }],
+			[30_000, axisTurn(2, 170), linear],
+		]);
+		// The overshoot is farthest about there: 187°.
+		const split = insertKey(doc, id, 17_224);
+		for (let t = 0; t <= 30_000; t += 250)
+			expect(angleBetween(at(split, 'orientation', t), at(doc, 'orientation', t))).toBeLessThan(0.3);
 	});
 
 	it('is the same backwards, and twice reversed what it was', () => {

@@ -9,6 +9,7 @@ import { TICKS_PER_SECOND } from '../time';
 import { compileCurve, type CompiledCurve } from './compile';
 import { evaluateCurve, seekSpan } from './evaluate';
 import type { CurveContext } from './handles';
+import { insertOnCurve } from './split';
 import type { EndKind, Ends, Four, HandleSide, Key } from './types';
 
 export interface VectorCurve {
@@ -112,12 +113,33 @@ function between(from: Key, to: Key, share: number, mix: VectorCurve['mix']): Fo
 	return out;
 }
 
+/** Radians between two orientations from which on a shape that overshoots could take the other way round. */
+const HALF_TURN = 0.99 * Math.PI;
+
+/** Puts keys on the curve where two new ones are half a turn or more apart: between such the short way is another. */
+function withoutHalfTurns({ keys, turns }: VectorCurve, context: CurveContext, made: Key[]): Key[] {
+	let after = made;
+	let span = 0;
+	for (let i = 0; i + 1 < after.length; i++) {
+		const [from, to] = [after[i], after[i + 1]];
+		while (span + 2 < keys.length && keys[span + 1].t <= from.t) span++;
+		const progress = Math.abs(to.v - from.v);
+		const middle = Math.round((from.t + to.t) / 2);
+		// What was one span before turns the short way, as it did.
+		if (progress <= 1 + 1e-9 || 2 * turns[2 * span] * progress < HALF_TURN || middle === from.t) continue;
+		after = insertOnCurve(after, middle, context);
+		i--;
+	}
+	return after;
+}
+
 /**
  * Applies an edit that may make keys on the curve (a split, a shape into keys) to the keys of a vector channel: new
  * keys get the vector that is there, and handles, whose rises count in progress, are measured anew in their own span.
  */
-export function editVector({ keys, mix }: VectorCurve, edit: (keys: Key[]) => Key[]): Key[] {
-	const after = edit(progressKeys(keys));
+export function editVector(curve: VectorCurve, context: CurveContext, edit: (keys: Key[]) => Key[]): Key[] {
+	const { keys, mix } = curve;
+	const after = withoutHalfTurns(curve, context, edit(progressKeys(keys)));
 	let span = 0;
 	return after.map((key, i): Key => {
 		while (span + 2 < keys.length && keys[span + 1].t <= key.t) span++;

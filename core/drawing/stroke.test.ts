@@ -5,6 +5,7 @@ import { meshOf, strokeMeshOf, type Mesh } from './mesh';
 import type { Line } from './outline';
 import { DARK } from './pattern';
 import { edgesOf, trimmed } from './stroke';
+import { between } from '../testing';
 
 function area({ positions: p, indices }: Mesh): number {
 	let sum = 0;
@@ -48,7 +49,7 @@ describe('the line about a drawing', () => {
 	};
 
 	it('is trimmed to a share of its whole way, over all its lines', () => {
-		const share = fc.double({ min: 0, max: 1, noNaN: true });
+		const share = between(0, 1);
 		fc.assert(
 			fc.property(share, share, (a, b) => {
 				const [start, end] = [Math.min(a, b), Math.max(a, b)];

@@ -10,9 +10,10 @@ import { sampleAt, samplerBytes } from './sampler';
 import { mergePieces } from '../clip/slots';
 import { distance, type Piece, type Source } from './source';
 import { Stabber } from './stabber';
+import { between } from '../testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
-const unit = fc.double({ min: 0, max: 1, noNaN: true });
+const unit = between(0, 1);
 const shape: fc.Arbitrary<Shape> = fc.oneof(
 	fc.constantFrom<Shape>({ kind: 'hold' }, { kind: 'linear' }, { kind: 'fall' }, { kind: 'rise' }),
 	fc.record({ kind: fc.constant('eased' as const), start: unit, finish: unit }),
@@ -24,16 +25,16 @@ const shape: fc.Arbitrary<Shape> = fc.oneof(
 	fc.constant<Shape>({ kind: 'spring', mass: 1, stiffness: 120, damping: 6, velocity: 3, time: 'real' }),
 	fc.record({
 		kind: fc.constant('bounce' as const),
-		restitution: fc.double({ min: 0.2, max: 0.8, noNaN: true }),
+		restitution: between(0.2, 0.8),
 		count: fc.integer({ min: 1, max: 5 }),
 	}),
 	fc.constant<Shape>({ kind: 'steps', count: 5, jump: 'jump-both' }),
 );
 const channel = fc
-	.array(
-		fc.tuple(fc.integer({ min: 1200, max: 90_000 }), fc.double({ min: -20, max: 20, noNaN: true }), shape),
-		{ minLength: 2, maxLength: 6 },
-	)
+	.array(fc.tuple(fc.integer({ min: 1200, max: 90_000 }), between(-20, 20), shape), {
+		minLength: 2,
+		maxLength: 6,
+	})
 	.map((rows) => {
 		let t = 0;
 		const keys = rows.map(([gap, v, s], i): Key => ({ t: (t += i === 0 ? 0 : gap), v, shape: s }));
@@ -191,10 +192,7 @@ describe('a fitted sampler', () => {
 it('the stabber finds a line exactly when there is one', () => {
 	fc.assert(
 		fc.property(
-			fc.array(
-				fc.tuple(fc.double({ min: -5, max: 5, noNaN: true }), fc.double({ min: 0.05, max: 3, noNaN: true })),
-				{ minLength: 2, maxLength: 9 },
-			),
+			fc.array(fc.tuple(between(-5, 5), between(0.05, 3)), { minLength: 2, maxLength: 9 }),
 			(rows) => {
 				const segments = rows.map(([middle, half], x) => ({ x, low: middle - half, high: middle + half }));
 				const stabber = new Stabber();

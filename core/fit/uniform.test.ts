@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CubicFromPoint } from './uniform';
+import { between } from '../testing';
 
 /** A finder that knows samples of a function on (0, 1], each with the same room. */
 function knowing(value: (x: number) => number, count: number, room: number): CubicFromPoint {
@@ -17,24 +18,21 @@ const worst = (value: (x: number) => number, count: number, at: (x: number) => n
 describe('the best cubic from a point', () => {
 	it('is the cubic itself where the samples are one', () => {
 		fc.assert(
-			fc.property(
-				fc.array(fc.double({ min: -5, max: 5, noNaN: true }), { minLength: 4, maxLength: 4 }),
-				(c) => {
-					const value = (x: number) => ((c[3] * x + c[2]) * x + c[1]) * x + c[0];
-					const cubic = knowing(value, 20, 1e-6);
-					expect(cubic.search(20, 1e-6)).toBe(true);
-					for (const x of [0, 0.3, 0.77, 1]) expect(cubic.value(x)).toBeCloseTo(value(x), 6);
-					expect(cubic.slope(0)).toBeCloseTo(c[1], 5);
-					expect(cubic.slope(1)).toBeCloseTo(3 * c[3] + 2 * c[2] + c[1], 5);
-				},
-			),
+			fc.property(fc.array(between(-5, 5), { minLength: 4, maxLength: 4 }), (c) => {
+				const value = (x: number) => ((c[3] * x + c[2]) * x + c[1]) * x + c[0];
+				const cubic = knowing(value, 20, 1e-6);
+				expect(cubic.search(20, 1e-6)).toBe(true);
+				for (const x of [0, 0.3, 0.77, 1]) expect(cubic.value(x)).toBeCloseTo(value(x), 6);
+				expect(cubic.slope(0)).toBeCloseTo(c[1], 5);
+				expect(cubic.slope(1)).toBeCloseTo(3 * c[3] + 2 * c[2] + c[1], 5);
+			}),
 		);
 	});
 
 	it('is found where there is one, and no cubic comes nearer than where it is refused', () => {
-		const seeds = fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 3, maxLength: 3 });
+		const seeds = fc.array(between(-1, 1), { minLength: 3, maxLength: 3 });
 		fc.assert(
-			fc.property(fc.double({ min: 2, max: 9, noNaN: true }), seeds, (speed, nudges) => {
+			fc.property(between(2, 9), seeds, (speed, nudges) => {
 				const count = 40;
 				const value = (x: number) => Math.sin(speed * x);
 				let [low, high] = [0, 4];

@@ -82,9 +82,12 @@ export function rotateVector(q: Quaternion, v: Vec3): Vec3 {
 	return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
+/** Cosine of the middle angle below which the other two cannot be told apart. */
+const SINGULAR = 1e-7;
+
 /**
  * Euler angles in degrees of a unit quaternion. At the singularity (middle angle ±90°) the last angle is 0.
- * Source: axis–angle factorisation; the middle angle is the arcsine of one matrix element, the others arctangents.
+ * Source: factorisation into axis turns; all angles are arctangents of matrix elements.
  */
 export function toEuler(q: Quaternion, order: EulerOrder): Vec3 {
 	const [i, j, k] = [AXIS_INDEX[order[0]], AXIS_INDEX[order[1]], AXIS_INDEX[order[2]]];
@@ -97,9 +100,10 @@ export function toEuler(q: Quaternion, order: EulerOrder): Vec3 {
 	});
 	const m = (row: number, column: number) => columns[column][row];
 	const result: Vec3 = [0, 0, 0];
-	const sine = Math.max(-1, Math.min(1, sign * m(i, k)));
-	result[j] = Math.asin(sine) * DEGREES;
-	if (Math.abs(sine) < 0.9999999) {
+	// An arcsine would lose half its digits near the singularity.
+	const cosine = Math.sqrt(m(i, i) ** 2 + m(i, j) ** 2);
+	result[j] = Math.atan2(sign * m(i, k), cosine) * DEGREES;
+	if (cosine > SINGULAR) {
 		result[i] = Math.atan2(-sign * m(j, k), m(k, k)) * DEGREES;
 		result[k] = Math.atan2(-sign * m(i, j), m(i, i)) * DEGREES;
 	} else {

@@ -121,7 +121,7 @@ export function editOnCurve(
 	const context = contextOf(doc, channel);
 	const clip = doc.clips[channel.clip];
 	if (!isVector(channel.property) || !clip) return edit(channel.keys, context);
-	return editVector(vectorOf(channel, clip), (keys) => edit(keys, context));
+	return editVector(vectorOf(channel, clip), context, (keys) => edit(keys, context));
 }
 
 /** Puts a key on a channel's curve at a tick: the motion stays as it is. */

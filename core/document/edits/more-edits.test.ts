@@ -103,6 +103,28 @@ describe('keys set as things are', () => {
 		]);
 	});
 
+	it('on a span with handles as long as itself leave one that is longer, which a project may hold', () => {
+		const doc = new ProjectBuilder('Gull', 'world', 30)
+			.part('gull', { kind: 'box', size: [1, 1, 1] })
+			.startClip('c', 60)
+			.keys('gull', 'translation.y', [
+				[0, 0, { kind: 'bezier', x1: 1, y1: 0, x2: 0, y2: 1 }],
+				[60, 8],
+			])
+			.build();
+		const address = { clip: 'c', part: 'gull', property: 'translation', component: 'y' } as const;
+		const split = keyAsIs(doc, [address], 40_000);
+		const [id] = Object.keys(doc.channels);
+		const reaches = split.channels[id].keys.flatMap(({ left, right }) => [
+			left?.reach ?? 0,
+			right?.reach ?? 0,
+		]);
+		expect(Math.max(...reaches)).toBeGreaterThan(1.1);
+		expect(isValid(split)).toBe(true);
+		const at = (of: Doc, t: number) => evaluateCurve(curveOf(of.channels[id], of.clips.c), t);
+		for (let t = 0; t < 144_000; t += 977) expect(at(split, t)).toBeCloseTo(at(doc, t), 4);
+	});
+
 	it('leave what a formula computes to the formula', () => {
 		expect(keyAsIs(quay, [{ clip, part, property: 'scale', component: 'x' }], 0)).toBe(quay);
 	});

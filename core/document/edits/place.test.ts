@@ -12,10 +12,11 @@ import type { Doc, Vec3 } from '../types';
 import { movePivot, pivotDrift } from './pivot';
 import { reparent, reparentBaked } from './reparent';
 import { blendSeam, endAtStart, markAccumulating, moveStrayKeys, shiftLastKey, smoothSeam } from './seam';
+import { between } from '../../testing';
 
-const angle = fc.double({ min: -180, max: 180, noNaN: true });
-const place = fc.double({ min: -5, max: 5, noNaN: true });
-const factor = fc.double({ min: 0.2, max: 3, noNaN: true });
+const angle = between(-180, 180);
+const place = between(-5, 5);
+const factor = between(0.2, 3);
 const vec = (of: fc.Arbitrary<number>) => fc.tuple(of, of, of) as fc.Arbitrary<Vec3>;
 
 describe('matrices', () => {

@@ -5,6 +5,7 @@ import { makeQuay } from '../../../demo/quay';
 import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
 import type { Clip, Doc } from '../types';
 import { joinClips, mirrorClip, reverseClip, splitClip, trimClip } from './whole-clips';
+import { between } from '../../testing';
 
 function pose(doc: Doc, clip: string, t: number): Float64Array {
 	const compiled = compileClip(doc, doc.clips[clip]);
@@ -22,7 +23,7 @@ const quay = makeQuay();
 const slip = makeParcelSlip();
 const clips = [quay, slip].flatMap((doc) => Object.values(doc.clips).map((clip) => [doc, clip] as const));
 const some = fc.nat(clips.length - 1);
-const share = fc.double({ min: 0.05, max: 0.95, noNaN: true });
+const share = between(0.05, 0.95);
 const second: Clip = { ...quay.clips['sack-drop'], id: 'second', name: 'second' };
 /** Parametric shapes that are cut become handles within a thousandth of their travel: of some hundred pixels. */
 const allowed = (doc: Doc) => (doc === slip ? 1 : 0.06);
