@@ -72,6 +72,33 @@ it('travel slows at each contact and lingers to a stop', () => {
 	expect(keys[1].v).toBeCloseTo(-0.4, 12);
 });
 
+it('what is dropped is as tall as it is at rest until it falls, long before a contact and flat in it', () => {
+	const { keys } = buildBounce({ ...SETTINGS, contactFrames: 2 }, 'sack', 'world', 30).find(
+		(c) => c.property === 'scale' && c.component === 'y',
+	)!;
+	const [first, stretched, flat, sprung, atTop] = keys;
+	expect([first.v, atTop.v, keys.at(-1)!.v]).toEqual([1, 1, 1]);
+	expect(stretched.v).toBeGreaterThan(1);
+	expect(flat.v).toBeCloseTo(1 - SETTINGS.squash, 12);
+	expect(sprung.v).toBeGreaterThan(1);
+	expect(sprung.v).toBeLessThan(stretched.v);
+});
+
+it('a body that slows evenly to a stop goes half as far as at its speed', () => {
+	fc.assert(
+		fc.property(settings, (chosen) => {
+			fc.pre(Math.abs(chosen.travel) > 0.01 && chosen.lingerFrames > 0);
+			const { keys } = buildBounce(chosen, 'sack', 'world', 30).find(
+				(c) => c.component === 'x' && c.property === 'translation',
+			)!;
+			const [before, contact, stop] = keys.slice(-3);
+			const speed = (contact.v - before.v) / (contact.t - before.t);
+			const there = speed * chosen.travelKept * (stop.t - contact.t);
+			expect(stop.v - contact.v).toBeCloseTo(there / 2, 6);
+		}),
+	);
+});
+
 it('on a screen, where y runs down, it falls down', () => {
 	const [{ keys }] = buildBounce({ ...SETTINGS, ground: 500, height: 300 }, 'notice', 'interface', 60);
 	expect([keys[0].v, keys[1].v]).toEqual([200, 500]);

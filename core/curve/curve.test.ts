@@ -199,6 +199,35 @@ describe('laws', () => {
 		);
 	});
 
+	it('a spring begins and ends on its keys, also where its span cuts it short', () => {
+		const springs = fc.record({
+			kind: fc.constant('spring' as const),
+			mass: between(0.1, 5),
+			stiffness: between(1, 500),
+			damping: between(0.5, 60),
+			velocity: between(-50, 50),
+			time: fc.constantFrom('real' as const, 'fitted' as const),
+		});
+		fc.assert(
+			fc.property(
+				springs,
+				between(-50, 50),
+				between(-50, 50),
+				fc.integer({ min: 600, max: 90_000 }),
+				(shape, a, b, t) => {
+					const keys: Key[] = [
+						{ t: 0, v: a, shape },
+						{ t, v: b, shape: { kind: 'hold' } },
+					];
+					const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+					expect(evaluateCurve(curve, 0)).toBeCloseTo(a, 9);
+					// Just before the last key, which sets its own value.
+					expect(Math.abs(evaluateCurve(curve, t - 1e-6) - b)).toBeLessThan(1e-4);
+				},
+			),
+		);
+	});
+
 	it('a key put on the curve changes nothing', () => {
 		fc.assert(
 			fc.property(keysOf(bezierShape), unit, fc.boolean(), (keys, x, repeats) => {

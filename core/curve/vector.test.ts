@@ -144,6 +144,23 @@ describe('a channel of orientations', () => {
 			expect(angleBetween(at(split, 'orientation', t), at(doc, 'orientation', t))).toBeLessThan(0.3);
 	});
 
+	it('comes again after its keys, or goes back and forth, whenever they begin', () => {
+		const doc = withKeys(TURN, [
+			[30_000, axisTurn(1, 20), linear],
+			[60_000, axisTurn(1, 100), linear],
+		]);
+		const ending = (after: 'repeat' | 'alternate'): Doc => ({
+			...doc,
+			channels: { [id]: { ...doc.channels[id], ends: { before: after, after } } },
+		});
+		const angleAt = (of: Doc, t: number) => angleBetween(at(of, 'orientation', t), axisTurn(1, 0));
+		expect(angleAt(ending('repeat'), 75_000)).toBeCloseTo(60, 6);
+		expect(angleAt(ending('repeat'), 97_500)).toBeCloseTo(40, 6);
+		expect(angleAt(ending('repeat'), 22_500)).toBeCloseTo(80, 6);
+		expect(angleAt(ending('alternate'), 67_500)).toBeCloseTo(80, 6);
+		expect(angleAt(ending('alternate'), 97_500)).toBeCloseTo(40, 6);
+	});
+
 	it('is the same backwards, and twice reversed what it was', () => {
 		fc.assert(
 			fc.property(turns, share, (doc, look) => {
