@@ -93,15 +93,23 @@ export function toEuler(q: Quaternion, order: EulerOrder): Vec3 {
 	const [i, j, k] = [AXIS_INDEX[order[0]], AXIS_INDEX[order[1]], AXIS_INDEX[order[2]]];
 	// +1 for cyclic orders (XYZ, YZX, ZXY), −1 for the others: it flips the sign of the off-diagonal elements.
 	const sign = (j - i + 3) % 3 === 1 ? 1 : -1;
-	const columns = [0, 1, 2].map((axis) => {
-		const unit: Vec3 = [0, 0, 0];
-		unit[axis] = 1;
-		return rotateVector(q, unit);
-	});
-	const m = (row: number, column: number) => columns[column][row];
+	const [x, y, z, w] = q;
+	// The rotation matrix, row by row.
+	const elements = [
+		1 - 2 * (y * y + z * z),
+		2 * (x * y - w * z),
+		2 * (x * z + w * y),
+		2 * (x * y + w * z),
+		1 - 2 * (x * x + z * z),
+		2 * (y * z - w * x),
+		2 * (x * z - w * y),
+		2 * (y * z + w * x),
+		1 - 2 * (x * x + y * y),
+	];
+	const m = (row: number, column: number) => elements[3 * row + column];
 	const result: Vec3 = [0, 0, 0];
 	// An arcsine would lose half its digits near the singularity.
-	const cosine = Math.sqrt(m(i, i) ** 2 + m(i, j) ** 2);
+	const cosine = Math.sqrt(m(i, i) * m(i, i) + m(i, j) * m(i, j));
 	result[j] = Math.atan2(sign * m(i, k), cosine) * DEGREES;
 	if (cosine > SINGULAR) {
 		result[i] = Math.atan2(-sign * m(j, k), m(k, k)) * DEGREES;

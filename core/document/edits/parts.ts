@@ -55,6 +55,13 @@ export function restFromPose(doc: Doc, id: string, pose: ArrayLike<number>, at: 
 	return putPart(doc, next);
 }
 
+/** Takes all that moves a part out of a clip, keys and formulas: it rests there from then on. */
+export function stillPart(doc: Doc, clip: string, part: string): Doc {
+	const others = <E extends { clip: string; part: string }>(entities: Readonly<Record<string, E>>) =>
+		Object.fromEntries(Object.entries(entities).filter(([, own]) => own.clip !== clip || own.part !== part));
+	return { ...doc, channels: others(doc.channels), formulas: others(doc.formulas) };
+}
+
 /** A part and all that hangs below it. */
 export function withDescendants(doc: Doc, id: string): Set<string> {
 	const found = new Set([id]);

@@ -5,7 +5,7 @@
 	import { updatePart, withDescendants } from '$core/document/edits/parts';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { copyPart, deletePart } from '$lib/session/new-things';
-	import { hasChannels, keyRest, restHere } from '$lib/session/part-commands';
+	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/session/part-commands';
 	import { useSession } from '$lib/session/session.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
@@ -117,6 +117,13 @@
 			class="btn"
 			title="What it shows now becomes its rest pose"
 			onclick={() => restHere(session, part)}>rest here</button
+		>
+		<button
+			type="button"
+			class="btn"
+			title="Takes all that moves it out of this clip: back to rest"
+			disabled={!isMoved(session, part)}
+			onclick={() => letRest(session, part)}>let it rest</button
 		>
 		<label class="flex items-center gap-1.5">
 			<input

@@ -65,6 +65,21 @@ describe('commands', () => {
 		expect(session.keys.size).toBe(9);
 	});
 
+	it('let a part rest in this clip, whatever moves it, and leave other parts and clips alone', () => {
+		session.openClip('sack-drop');
+		session.pickPart('mail-sack');
+		const before = session.doc;
+		byId('part-still').run();
+		const gone = (of: object, now: object) => Object.keys(of).filter((id) => !Object.hasOwn(now, id));
+		const lost = [
+			...gone(before.channels, session.doc.channels),
+			...gone(before.formulas, session.doc.formulas),
+		];
+		expect(lost).toHaveLength(5);
+		expect(lost.every((id) => id.startsWith('sack-drop/mail-sack/'))).toBe(true);
+		expect([session.partId, byId('part-still').can()]).toEqual(['mail-sack', false]);
+	});
+
 	it('move a part among those that hang on the same, or beside another one', () => {
 		const namesUnder = (parent: string | null) => childrenOf(session.doc, parent).map(({ id }) => id);
 		const before = namesUnder(null);

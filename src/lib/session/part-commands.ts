@@ -1,8 +1,8 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
 import { POSE_STRIDE } from '$core/clip/compile';
 import { keyRestPose } from '$core/document/edits/keys';
-import { restFromPose } from '$core/document/edits/parts';
-import { channelsOfClip, type Part } from '$core/document/types';
+import { restFromPose, stillPart } from '$core/document/edits/parts';
+import { channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
 import { commandsOf, type Command, type CommandTargets } from './command';
 import { hangPart, stepInTree } from './hang-part';
 import { pickKeysOf } from './key-actions';
@@ -23,6 +23,7 @@ export const PART_MENU = [
 	'part-lock',
 	'part-key-rest',
 	'part-rest-here',
+	'part-still',
 	'part-drop',
 	'part-delete',
 ] as const;
@@ -66,6 +67,22 @@ export function restHere(session: Session, part: Part): void {
 }
 export function hasChannels({ doc, clip }: Session, part: Part): boolean {
 	return clip !== null && channelsOfClip(doc, clip.id).some((channel) => channel.part === part.id);
+}
+
+/** Whether keys or formulas move a part in the open clip. */
+export function isMoved(session: Session, part: Part): boolean {
+	const { doc, clip } = session;
+	return (
+		hasChannels(session, part) ||
+		(clip !== null && formulasOfClip(doc, clip.id).some((formula) => formula.part === part.id))
+	);
+}
+/** Back to rest: takes all that moves a part out of the open clip. */
+export function letRest(session: Session, part: Part): void {
+	const { clip } = session;
+	if (!clip) return;
+	session.edit(`Let ${part.name} rest in ${clip.name}`, (doc) => stillPart(doc, clip.id, part.id));
+	session.pickPart(part.id);
 }
 
 export function partCommands({ session }: CommandTargets): Command[] {
@@ -128,6 +145,13 @@ export function partCommands({ session }: CommandTargets): Command[] {
 			'',
 			(part) => restHere(session, part),
 			() => session.compiled !== null,
+		),
+		onPart(
+			'part-still',
+			'Let the part rest: all that moves it out of this clip',
+			'',
+			(part) => letRest(session, part),
+			(part) => isMoved(session, part),
 		),
 		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.sheet = 'drop')),
 		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
