@@ -228,6 +228,47 @@ describe('laws', () => {
 		);
 	});
 
+	it('a key that is put, moved or taken away leaves the slopes of all handles as they were', () => {
+		/** Slopes of the handles that are written out, by the time of their keys. */
+		const slopes = (keys: readonly Key[]) => {
+			const found = new Map<string, number>();
+			keys.forEach((key, i) => {
+				const [before, after] = [key.t - (keys[i - 1]?.t ?? NaN), (keys[i + 1]?.t ?? NaN) - key.t];
+				if (key.left?.rise !== undefined) found.set(`${key.v} left`, key.left.rise / before);
+				if (key.right?.rise !== undefined) found.set(`${key.v} right`, key.right.rise / after);
+			});
+			return found;
+		};
+		const split = { mode: 'split', reach: 0.4 } as const;
+		const steps = fc.array(fc.tuple(fc.integer({ min: 10, max: 900 }), between(-9, 9), between(-9, 9)), {
+			minLength: 4,
+			maxLength: 6,
+		});
+		fc.assert(
+			fc.property(steps, between(0.01, 0.99), fc.nat(), (list, x, which) => {
+				let t = 0;
+				// Their values name them.
+				const keys = list.map(([ticks, left, right], i): Key => {
+					t += ticks;
+					const shape = { kind: 'handles' } as const;
+					return { t, v: 1000 + i, shape, left: { ...split, rise: left }, right: { ...split, rise: right } };
+				});
+				const was = slopes(keys);
+				const picked = keys[1 + (which % (keys.length - 2))];
+				const edits = [
+					putKey(keys, Math.round(keys[0].t + x * (t - keys[0].t)), 5),
+					moveKeys(keys, new Set([picked.t]), Math.floor(x * 8), 0),
+					removeKeys(keys, new Set([picked.t])),
+				];
+				for (const after of edits)
+					for (const [name, slope] of slopes(after)) {
+						const old = was.get(name) ?? NaN;
+						if (!Number.isNaN(slope) && !Number.isNaN(old)) expect(slope).toBeCloseTo(old, 9);
+					}
+			}),
+		);
+	});
+
 	it('a key put on the curve changes nothing', () => {
 		fc.assert(
 			fc.property(keysOf(bezierShape), unit, fc.boolean(), (keys, x, repeats) => {

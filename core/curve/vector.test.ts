@@ -133,6 +133,33 @@ describe('a channel of orientations', () => {
 		);
 	});
 
+	it('with handles of its own is the same backwards', () => {
+		const side = fc.record({
+			mode: fc.constant('split' as const),
+			reach: between(0.1, 0.9),
+			rise: between(-0.6, 0.6),
+		});
+		fc.assert(
+			fc.property(fc.array(fc.tuple(side, side), { minLength: 3, maxLength: 3 }), share, (sides, look) => {
+				const plain = withKeys(TURN, [
+					[0, axisTurn(1, 0), { kind: 'handles' }],
+					[30_000, axisTurn(1, 70), { kind: 'handles' }],
+					[60_000, axisTurn(1, 20), linear],
+				]);
+				const keys = plain.channels[id].keys.map((key, i) => ({
+					...key,
+					left: sides[i][0],
+					right: sides[i][1],
+				}));
+				const doc: Doc = { ...plain, channels: { [id]: { ...plain.channels[id], keys } } };
+				const turned = reverseKeys(doc, new Map([[id, new Set([0, 60_000])]]));
+				const t = look * 60_000;
+				const off = angleBetween(at(turned, 'orientation', 60_000 - t), at(doc, 'orientation', t));
+				expect(off).toBeLessThan(1e-3);
+			}),
+		);
+	});
+
 	it('goes on turning the same way where a shape that overshoots past half a turn is split', () => {
 		const doc = withKeys(TURN, [
 			[0, axisTurn(2, 0), { kind: 'family', family: 'back', way: 'out' }],

@@ -11,7 +11,7 @@ export interface Measured {
 }
 
 const LEAST_CELLS = 12;
-const LEAST_SMOOTH_CELLS = 4;
+const LEAST_SMOOTH_CELLS = 8;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
 
@@ -144,7 +144,7 @@ export function measure(
 	/** Places in a cell that is looked at closely: five with its ends. */
 	const places = new Float64Array(5);
 	const heights = new Float64Array(5);
-	/** Notes the residual at its peak between two places: at the vertex, and where that counts, closing in on it. */
+	/** Notes the residual at its peak between two places: at the vertex (or half way), and where that counts, closing in on it. */
 	const climb = (from: number, to: number, vertex: number): void => {
 		let [low, high] = [from, to];
 		let top = vertex > from && vertex < to ? vertex : (from + to) / 2;
@@ -181,6 +181,10 @@ export function measure(
 			if (heights[i] < heights[i - 1] || heights[i] < heights[i + 1]) continue;
 			climb(places[i - 1], places[i + 1], vertexOf(places, heights, i));
 		}
+		// A peak just inside an end of the cell has that end as its highest place, and no neighbour to tell it by.
+		const close = CLIMBS_FROM * Math.min(bound, error || Infinity);
+		if (heights[0] > heights[1] && heights[0] > close) climb(places[0], places[1], NaN);
+		if (heights[4] > heights[3] && heights[4] > close) climb(places[3], places[4], NaN);
 	};
 	const isCubic = cubicStretches(source);
 	const nodes = Array.from({ length: NODES.length }, () => new Float64Array(size));

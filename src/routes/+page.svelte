@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { onMount } from 'svelte';
 	import { Dialog, DropdownMenu } from 'bits-ui';
 	import Download from '@lucide/svelte/icons/download';
 	import Ellipsis from '@lucide/svelte/icons/ellipsis';
@@ -82,6 +83,12 @@
 			},
 		});
 	}
+
+	/** The page comes drawn: until its script is there, a press would do nothing. */
+	let isReady = $state(false);
+	onMount(() => {
+		isReady = true;
+	});
 </script>
 
 <svelte:head><title>Projects · Hillock</title></svelte:head>
@@ -113,12 +120,17 @@
 	<div class="mb-5 flex items-center gap-2">
 		<h1 class="text-lg font-bold">Projects</h1>
 		<span class="ml-auto"></span>
-		<button type="button" class="btn" onclick={() => fileInput.click()}
+		<button type="button" class="btn" disabled={!isReady} onclick={() => fileInput.click()}
 			><FileUp size={15} />Import a file</button
 		>
-		<button type="button" class="btn" onclick={addDemo}><Sailboat size={15} />Add the demo</button>
-		<button type="button" class="btn btn-main" onclick={() => ((name = ''), (making = true))}
-			><Plus size={15} />New project</button
+		<button type="button" class="btn" disabled={!isReady} onclick={addDemo}
+			><Sailboat size={15} />Add the demo</button
+		>
+		<button
+			type="button"
+			class="btn btn-main"
+			disabled={!isReady}
+			onclick={() => ((name = ''), (making = true))}><Plus size={15} />New project</button
 		>
 		<input
 			bind:this={fileInput}
