@@ -118,8 +118,14 @@ export function measure(
 		const step = 2 ** -23 * seconds * TICKS_PER_SECOND;
 		const ticks = seconds * TICKS_PER_SECOND;
 		source.evaluate(Math.max(source.start, ticks - step), early);
+		source.evaluate(Math.min(source.end, Math.max(source.start, ticks)), truth);
 		source.evaluate(Math.min(source.end, ticks + step), late);
-		return distance(source, early, late);
+		// A cusp rises and falls within the step: its two sides are alike, and its tip is far from both.
+		return Math.max(
+			distance(source, early, late),
+			distance(source, early, truth),
+			distance(source, truth, late),
+		);
 	};
 	/** An error over the bound, less what no key could follow; only where a step of time is worth most of the bound. */
 	const resolvable = (seconds: number, measured: number): number => {
