@@ -6,8 +6,8 @@ import { expect, type TestServer } from './server';
 export async function openClip(page: Page, server: TestServer, project: string, clip: string): Promise<void> {
 	await page.goto(server.address);
 	await page.getByRole('link', { name: project }).click();
-	await expect(page.getByRole('button', { name: 'clip', exact: true })).toBeVisible();
-	const menu = page.getByRole('button', { name: 'clip', exact: true });
+	await expect(page.getByRole('button', { name: /^clip: / })).toBeVisible();
+	const menu = page.getByRole('button', { name: /^clip: / });
 	if (!(await menu.textContent())?.includes(clip)) {
 		await menu.click();
 		await page.getByRole('menuitem', { name: clip }).click();

@@ -89,7 +89,7 @@ test('a model brings its nodes as parts, its clip with morph weights, and a came
 	const doc = await storedDoc(server, 'Quay');
 	const [root, body, cap] = ['bell', 'brass bell', 'cap'].map((name) => partNamed(doc, name));
 	expect([root.parent, body.parent, cap.parent]).toEqual([null, root.id, body.id]);
-	expect(body.drawing).toMatchObject({ kind: 'model', mesh: 0, weights: [0] });
+	expect(body.drawing).toMatchObject({ kind: 'model', mesh: 0, weights: [0], targets: ['tall'] });
 	expect(partNamed(doc, 'watcher').drawing).toMatchObject({
 		kind: 'camera',
 		fieldOfView: expect.closeTo(45, 4),
@@ -104,6 +104,18 @@ test('a model brings its nodes as parts, its clip with morph weights, and a came
 	const view = app.getByRole('group', { name: 'view', exact: true });
 	await view.getByRole('button', { name: 'camera' }).click();
 	await expect(view.getByRole('button', { name: 'camera' })).toHaveAttribute('aria-pressed', 'true');
+	// Of two cameras it is the one that was picked last, whatever is picked after it; weights have the file's names.
+	const through = view.getByRole('button', { name: 'camera' });
+	await expect(through).toHaveAttribute('title', /^Through (?!watcher)/);
+	await app.getByRole('button', { name: 'clip: buoy bob' }).click();
+	await app.getByRole('menuitem', { name: 'ring' }).click();
+	await app.keyboard.press('Control+k');
+	await app.keyboard.type('watcher');
+	await app.keyboard.press('Enter');
+	await expect(through).toHaveAttribute('title', /^Through watcher/);
+	await app.getByRole('button', { name: 'part brass bell', exact: true }).click();
+	await expect(through).toHaveAttribute('title', /^Through watcher/);
+	await expect(app.getByRole('textbox', { name: 'brass bell weight tall value' })).toHaveValue('0');
 	// One step of undo takes all of it away; the demo's own camera is there still.
 	await app.keyboard.press('Control+z');
 	await expect
@@ -115,7 +127,8 @@ test('an icon draws itself: the end of its line has keys', async ({ app, server 
 	await openClip(app, server, 'Parcel slip', 'stamp press');
 	await addPart(app, 'icon …');
 	await app.getByLabel('find an icon').fill('anchor');
-	await app.getByRole('button', { name: 'anchor', exact: true }).click();
+	await expect(app.getByRole('button', { name: 'anchor', exact: true })).toBeVisible();
+	await app.keyboard.press('Enter');
 	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('anchor');
 	await app.getByRole('button', { name: 'key trim end', exact: true }).click();
 	await type(app.getByRole('textbox', { name: 'anchor trim end', exact: true }), '0');

@@ -395,10 +395,14 @@ test('a sound shows as a waveform on the ruler and is heard while the clip plays
 	data.write('data', 36);
 	data.writeUInt32LE(4 * rate, 40);
 	for (let i = rate; i < 2 * rate; i++) data.writeInt16LE(Math.round(20_000 * Math.sin(i / 3)), 44 + 2 * i);
-	await app.getByRole('button', { name: 'Clip', exact: true }).click();
-	await app
-		.locator('input[type=file][accept*="audio/wav"]')
-		.setInputFiles({ name: 'thump.wav', mimeType: 'audio/wav', buffer: data });
+	// It is dropped onto the stage.
+	const dropped = await app.evaluateHandle((text) => {
+		const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+		const transfer = new DataTransfer();
+		transfer.items.add(new File([bytes], 'thump.wav', { type: 'audio/wav' }));
+		return transfer;
+	}, data.toString('base64'));
+	await app.getByRole('region', { name: 'stage' }).dispatchEvent('drop', { dataTransfer: dropped });
 	const wave = app.locator('[data-sound]');
 	await expect(wave).toHaveAttribute('data-sound', 'ready');
 	/** Half the height of the waveform at a frame. */
@@ -417,6 +421,7 @@ test('a sound shows as a waveform on the ruler and is heard while the clip plays
 	await expect(wave).toHaveAttribute('data-sound', 'heard');
 	await app.getByRole('button', { name: 'pause', exact: true }).click();
 	await expect(wave).toHaveAttribute('data-sound', 'ready');
+	await app.getByRole('button', { name: 'Clip', exact: true }).click();
 	await app.getByRole('button', { name: 'take the sound away' }).click();
 	await expect(wave).toHaveCount(0);
 });

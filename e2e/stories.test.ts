@@ -9,9 +9,9 @@ import { expect, test, type TestServer } from './server';
 const FRAME = 2400;
 
 async function newClip(page: Page): Promise<void> {
-	await page.getByRole('button', { name: 'clip', exact: true }).click();
+	await page.getByRole('button', { name: /^clip: / }).click();
 	await page.getByRole('menuitem', { name: 'New clip' }).click();
-	await expect(page.getByRole('button', { name: 'clip', exact: true })).toContainText('clip');
+	await expect(page.getByRole('button', { name: /^clip: / })).toContainText('clip');
 	await saved(page);
 }
 
@@ -174,7 +174,7 @@ test('anything is found by a few letters', async ({ app, server }) => {
 	await app.keyboard.press('Control+k');
 	await app.keyboard.type('lamp sw');
 	await app.keyboard.press('Enter');
-	await expect(app.getByRole('button', { name: 'clip', exact: true })).toContainText('lamp sweep');
+	await expect(app.getByRole('button', { name: /^clip: / })).toContainText('lamp sweep');
 	await goToFrame(app, 30);
 	await expect(laneValue(app, 'lamp rotation y')).toHaveValue('-90°');
 });

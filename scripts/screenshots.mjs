@@ -37,7 +37,7 @@ async function shoot(name, steps, options = {}) {
 async function open(page, project, clip) {
 	await page.getByRole('link', { name: project }).click();
 	await page.locator('[data-lanes-canvas]').waitFor();
-	const menu = page.getByRole('button', { name: 'clip', exact: true });
+	const menu = page.getByRole('button', { name: /^clip: / });
 	if (!(await menu.textContent()).includes(clip)) {
 		await menu.click();
 		await page.getByRole('menuitem', { name: clip }).click();

@@ -17,7 +17,7 @@ function told(
 	measure: string,
 	why: string,
 ): void {
-	const name = `${scene.doc.parts[formula.part].name} ${channelLabel(formula.property, formula.component)}`;
+	const name = `${scene.doc.parts[formula.part].name} ${channelLabel(formula.property, formula.component, scene.doc.parts[formula.part])}`;
 	scene.found.push({
 		rule,
 		severity: 'warning',

@@ -79,7 +79,7 @@ export function badReferences(doc: Doc, suspects: { has(id: string): boolean }):
 		const { cycle } = ordered;
 		const names = cycle.map((formula) => {
 			const part = doc.parts[formula.part];
-			return `${part?.name ?? formula.part} ${channelLabel(formula.property, formula.component)}`;
+			return `${part?.name ?? formula.part} ${channelLabel(formula.property, formula.component, part)}`;
 		});
 		const message = `These formulas need each other: ${[...names, names[0]].join(' ← ')}.`;
 		const entity = cycle.find((formula) => suspects.has(formula.id)) ?? cycle[0];

@@ -53,8 +53,18 @@ export type Drawing = {
 	| { kind: 'label'; text: string; size: Vec3 }
 	/** `asset` is the SHA-256 of a picture that the project keeps. */
 	| { kind: 'image'; asset: string; size: Vec3 }
-	/** A mesh of a glTF file that the project keeps, by its index there; `weights` of its morph targets at rest. */
-	| { kind: 'model'; asset: string; mesh: number; size: Vec3; weights: readonly number[] }
+	/**
+	 * A mesh of a glTF file that the project keeps, by its index there; `weights` of its morph targets at rest, and
+	 * what the file calls these (an empty name is none).
+	 */
+	| {
+			kind: 'model';
+			asset: string;
+			mesh: number;
+			size: Vec3;
+			weights: readonly number[];
+			targets?: readonly string[];
+	  }
 	/** Looks along −z; vertical field of view in degrees. */
 	| { kind: 'camera'; fieldOfView: number }
 );
@@ -300,9 +310,15 @@ export function blendId(from: string, to: string): string {
 }
 
 /** What a channel is called: its property, and the component where there are several. */
-export function channelLabel(property: Property, component: Component): string {
+export function channelLabel(property: Property, component: Component, part?: Part): string {
 	const name = property === 'fieldOfView' ? 'field of view' : property;
-	return component === 'value' ? name : `${name} ${component}`;
+	return component === 'value' ? name : `${name} ${componentLabel(property, component, part)}`;
+}
+
+/** What a component is called: of a morph weight as its model's file calls the target, where it does. */
+export function componentLabel(property: Property, component: Component, part?: Part): string {
+	if (property !== 'weight' || part?.drawing.kind !== 'model') return component;
+	return part.drawing.targets?.[componentsOf(property).indexOf(component)] || component;
 }
 
 /** Sorts entities by their fractional order, ties by id, so that every reader sees the same order. */

@@ -25,6 +25,12 @@ import {
 /** Ticks of picked keys, by channel id. */
 export type KeySelection = ReadonlyMap<string, ReadonlySet<number>>;
 
+export function countKeys(selection: KeySelection): number {
+	let count = 0;
+	for (const times of selection.values()) count += times.size;
+	return count;
+}
+
 /** One component of one property of one part in one clip. */
 export interface ChannelAddress {
 	clip: string;

@@ -13,7 +13,7 @@ import { keyAsIs, removeChannel, setValue } from './keys';
 import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
-import { scaleValues, staggerTicks } from './retime';
+import { scaleValues, staggerTicks, withinClip } from './retime';
 import { addTween } from './tween';
 
 const isValid = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc }).ok;
@@ -73,12 +73,14 @@ describe('keys', () => {
 				return [channel.id, new Set([channel.keys[1].t])];
 			}),
 		);
-		const ticks = (by: 'order' | 'depth') => [
-			...staggerTicks(quay, picked, 2400, false, 172_800, by).values(),
-		];
+		const ticks = (by: 'order' | 'depth') => [...staggerTicks(quay, picked, 2400, false, by).values()];
 		expect(ticks('order')).toEqual([0, 2400, 4800]);
 		// Arm and rope hang one and two deep, the sack on nothing.
 		expect(ticks('depth')).toEqual([2400, 4800, 0]);
+		const growing = staggerTicks(quay, picked, 2400, true);
+		expect([...growing.values()]).toEqual([0, 2400, 7200]);
+		const [last] = [...picked.values()][2];
+		expect([...withinClip(picked, growing, last + 5000).values()]).toEqual([0, 2400, 5000]);
 	});
 });
 

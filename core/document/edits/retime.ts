@@ -186,15 +186,14 @@ export function changeFrameRate(doc: Doc, frameRate: number, keep: 'seconds' | '
 export type StaggerBy = 'order' | 'depth';
 
 /**
- * By how many ticks a stagger moves the picked keys of each channel: part n by n · delay (or, growing, by
- * 1 + 2 + … + n times the delay), its keys kept within the clip.
+ * By how many ticks a stagger moves each channel of a selection: part n by n · delay (or, growing, by 1 + 2 + … + n
+ * times the delay).
  */
 export function staggerTicks(
 	doc: Doc,
 	selection: KeySelection,
 	delay: number,
 	growing: boolean,
-	length: number,
 	by: StaggerBy = 'order',
 ): Map<string, number> {
 	const tree = partsInTree(doc);
@@ -203,15 +202,28 @@ export function staggerTicks(
 	const least = Math.min(...rows.map(({ depth }) => depth));
 	const places = new Map(rows.map(({ part, depth }, i) => [part.id, by === 'depth' ? depth - least : i]));
 	return new Map(
-		[...selection].map(([id, times]) => {
+		[...selection.keys()].map((id) => {
 			const n = places.get(doc.channels[id].part) ?? 0;
-			const wanted = growing ? (delay * n * (n + 1)) / 2 : delay * n;
-			return [id, Math.max(-Math.min(...times), Math.min(length - Math.max(...times), wanted))];
+			return [id, growing ? (delay * n * (n + 1)) / 2 : delay * n];
 		}),
 	);
 }
 
-/** Moves the picked keys of each channel by its own ticks, as `staggerTicks` gives them. */
+/** The ticks of `moveEach`, where needed less, so that picked keys stay within a clip. */
+export function withinClip(
+	selection: KeySelection,
+	ticks: ReadonlyMap<string, number>,
+	length: number,
+): Map<string, number> {
+	return new Map(
+		[...selection].map(([id, times]) => [
+			id,
+			Math.max(-Math.min(...times), Math.min(length - Math.max(...times), ticks.get(id) ?? 0)),
+		]),
+	);
+}
+
+/** Moves the picked keys of each channel by its own ticks. */
 export function moveEach(doc: Doc, selection: KeySelection, ticks: ReadonlyMap<string, number>): Doc {
 	return mapSelected(doc, selection, ({ id, keys }, times) => moveKeys(keys, times, ticks.get(id) ?? 0, 0));
 }

@@ -138,16 +138,21 @@ function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part[
 		leftOut.push(`${node.getName()}: its mesh is drawn as a box of the same size`);
 		return { kind: 'box', size, offset: high.map((h, i) => (h + low[i]) / 2) as Vec3 };
 	}
-	const targets = mesh.listPrimitives()[0]?.listTargets().length ?? 0;
-	if (targets > MOST_WEIGHTS)
-		leftOut.push(`${node.getName()}: morph targets after the first ${MOST_WEIGHTS} of ${targets}`);
+	const all = mesh.listPrimitives()[0]?.listTargets() ?? [];
+	if (all.length > MOST_WEIGHTS)
+		leftOut.push(`${node.getName()}: morph targets after the first ${MOST_WEIGHTS} of ${all.length}`);
+	const targets = all.slice(0, MOST_WEIGHTS);
 	const given = node.getWeights().length > 0 ? node.getWeights() : mesh.getWeights();
 	return {
 		kind: 'model',
 		asset,
 		mesh: document.getRoot().listMeshes().indexOf(mesh),
 		size,
-		weights: Array.from({ length: Math.min(MOST_WEIGHTS, targets) }, (_, i) => given[i] ?? 0),
+		weights: targets.map((_, i) => given[i] ?? 0),
+		// Where the file gives no name the reader counts.
+		targets: targets
+			.map((target) => target.getName())
+			.map((own, i) => (own === `${i}` ? '' : own.slice(0, 120))),
 		offset: [0, 0, 0],
 	};
 }

@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { useSession } from '$lib/session/session.svelte';
+	import { tick } from 'svelte';
+	import { useSession, type BenchCard } from '$lib/session/session.svelte';
+	import ChannelCard from './ChannelCard.svelte';
 	import ClipCard from './ClipCard.svelte';
 	import FormulaCard from './FormulaCard.svelte';
 	import PartCard from './PartCard.svelte';
@@ -7,28 +9,19 @@
 	import SpanCard from './SpanCard.svelte';
 
 	const session = useSession();
-	const several = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0) > 1);
-	type Card = 'span' | 'formula' | 'part' | 'clip';
-	let wanted = $state<Card | null>(null);
-	const natural = $derived<Card>(
-		session.keys.size > 0
-			? 'span'
-			: session.formula
-				? 'formula'
-				: session.channelId !== null
-					? 'clip'
-					: session.part
-						? 'part'
-						: 'clip',
-	);
-	const can = $derived<Record<Card, boolean>>({
+	const CARDS = ['span', 'channel', 'part', 'clip'] as const;
+	const WORDS: Record<BenchCard, string> = { span: 'Span', channel: 'Channel', part: 'Part', clip: 'Clip' };
+	let wanted = $state<BenchCard | null>(null);
+	const can = $derived<Record<BenchCard, boolean>>({
 		span: session.keys.size > 0,
-		formula: session.formula !== null,
+		channel: session.channel !== null || session.formula !== null,
 		part: session.part !== null,
 		clip: true,
 	});
+	/** The nearest to what was picked. */
+	const natural = $derived(CARDS.find((name) => can[name])!);
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
-	const WORDS: Record<Card, string> = { span: 'Span', formula: 'Formula', part: 'Part', clip: 'Clip' };
+	let section: HTMLElement;
 
 	// A new pick shows its own card.
 	$effect(() => {
@@ -37,15 +30,33 @@
 		void session.channelId;
 		wanted = null;
 	});
+	// A command asks for a field: its card is shown, and the field is in hand.
+	$effect(() => {
+		const asked = session.benchField;
+		if (!asked) return;
+		session.benchField = null;
+		wanted = asked.card;
+		void tick().then(() => {
+			const found = section.querySelector<HTMLElement>(`[aria-label="${asked.label}"]`);
+			// Of a row of buttons the one that is pressed.
+			(found?.querySelector<HTMLElement>('[aria-pressed="true"]') ?? found)?.focus();
+		});
+	});
 </script>
 
-<section class="flex h-full min-h-0 flex-col bg-paper" aria-label="bench" id="bench" tabindex="-1">
+<section
+	class="flex h-full min-h-0 flex-col bg-paper"
+	aria-label="bench"
+	id="bench"
+	tabindex="-1"
+	bind:this={section}
+>
 	<div
 		class="flex shrink-0 items-center gap-1 border-b border-rule px-3 pt-1"
 		role="group"
 		aria-label="bench cards"
 	>
-		{#each ['span', 'formula', 'part', 'clip'] as const as name (name)}
+		{#each CARDS as name (name)}
 			<button
 				type="button"
 				class="-mb-px border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name
@@ -62,9 +73,11 @@
 			<p class="text-muted">There is no clip yet. Make one from the clip menu above.</p>
 		{:else if card === 'span'}
 			<SpanCard />
-			{#if several}<RetimeCard />{/if}
-		{:else if card === 'formula'}
+			{#if session.pickedCount > 1}<RetimeCard />{/if}
+		{:else if card === 'channel' && session.formula}
 			<FormulaCard />
+		{:else if card === 'channel' && session.channel}
+			<ChannelCard channel={session.channel} />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -34,7 +34,7 @@
 	let isOpen = $state(false);
 	const keyOf = ({ part, property, component }: Address) => [part, property, component].join('/');
 	const nameOf = (part: Part, { property, component }: Omit<Address, 'part'>) =>
-		`${part.name} / ${channelLabel(property, component)}`;
+		`${part.name} / ${channelLabel(property, component, part)}`;
 	const shown = $derived(value ? nameOf(session.doc.parts[value.part], value) : FIXED);
 	const found = $derived.by(() => {
 		if (!isOpen) return [];

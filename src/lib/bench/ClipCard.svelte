@@ -1,11 +1,7 @@
 <script lang="ts">
-	import { channelLabel, COLOUR_SPACES, kindOf, type ColourSpace } from '$core/document/types';
-	import { newFormula, putFormula } from '$core/document/edits/formulas';
 	import { updateClip } from '$core/document/edits/clips';
 	import { changeFrameRate, stretchClip } from '$core/document/edits/retime';
-	import { removeChannel, setAccumulates, setColourSpace, setEnds } from '$core/document/edits/keys';
 	import type { Loop, LoopMode } from '$core/document/types';
-	import { END_KINDS, type EndKind } from '$core/curve/types';
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 
@@ -17,21 +13,12 @@
 
 	const session = useSession();
 	const clip = $derived(session.clip!);
-	const channel = $derived(session.channel);
 	const rate = $derived(session.frameRate);
 	const MODES: { mode: LoopMode; label: string }[] = [
 		{ mode: 'once', label: 'once' },
 		{ mode: 'repeat', label: 'again and again' },
 		{ mode: 'alternate', label: 'there and back' },
 	];
-	const END_WORDS: Record<EndKind, string> = {
-		hold: 'holds',
-		straight: 'goes straight on',
-		repeat: 'repeats',
-		accumulate: 'repeats and adds up',
-		alternate: 'goes back and forth',
-	};
-	const COLOUR_WORDS: Record<ColourSpace, string> = { linear: 'light', srgb: 'sRGB', oklab: 'OKLab' };
 	let lengthMode = $state<'keep' | 'stretch'>('keep');
 	let rateMode = $state<'seconds' | 'frames'>('seconds');
 
@@ -146,6 +133,7 @@
 		<span class="pt-1 text-muted">note</span>
 		<textarea
 			class="field min-h-[44px] flex-1 py-1"
+			aria-label="note"
 			rows="2"
 			maxlength="4000"
 			value={clip.note}
@@ -155,80 +143,4 @@
 	</label>
 	<BlendList />
 	<ReferenceRow />
-	{#if channel && channel.clip === clip.id}
-		<div class="rounded-md border border-rule p-2">
-			<h3 class="sheet-title mb-1">
-				Channel <span class="font-normal text-muted"
-					>{session.doc.parts[channel.part]?.name} / {channelLabel(channel.property, channel.component)}</span
-				>
-			</h3>
-			<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">
-				{#each ['before', 'after'] as const as place (place)}
-					<label class="flex items-center gap-1.5">
-						<span class="text-muted">{place === 'before' ? 'before its keys' : 'after its keys'}</span>
-						<select
-							class="field"
-							value={channel.ends[place]}
-							onchange={(event) =>
-								session.edit('Change ends', (doc) =>
-									setEnds(doc, channel.id, {
-										...channel.ends,
-										[place]: event.currentTarget.value as EndKind,
-									}),
-								)}
-						>
-							{#each END_KINDS as kind (kind)}<option value={kind}>{END_WORDS[kind]}</option>{/each}
-						</select>
-					</label>
-				{/each}
-				<label class="flex items-center gap-1.5 {kindOf(channel.property) === 'number' ? '' : 'hidden'}">
-					<input
-						type="checkbox"
-						checked={channel.accumulates}
-						onchange={(event) =>
-							session.edit('Change accumulate', (doc) =>
-								setAccumulates(doc, channel.id, event.currentTarget.checked),
-							)}
-					/>
-					adds up each round
-				</label>
-				{#if kindOf(channel.property) === 'number'}
-					<button
-						type="button"
-						class="btn"
-						title="Keys stay below the formula, and count again when it is deleted"
-						onclick={() => {
-							const formula = newFormula(clip.id, channel.part, channel.property, channel.component);
-							session.edit('Compute by a formula', (doc) => putFormula(doc, formula));
-							session.pickChannel(formula.id);
-						}}>compute by a formula</button
-					>
-				{/if}
-				{#if channel.property === 'colour'}
-					<label class="flex items-center gap-1.5">
-						<span class="text-muted">mixed in</span>
-						<select
-							class="field"
-							value={channel.colourSpace ?? 'linear'}
-							onchange={(event) =>
-								session.edit('Change how colours mix', (doc) =>
-									setColourSpace(doc, channel.id, event.currentTarget.value as ColourSpace),
-								)}
-						>
-							{#each COLOUR_SPACES as space (space)}<option value={space}>{COLOUR_WORDS[space]}</option
-								>{/each}
-						</select>
-					</label>
-				{/if}
-				<button
-					type="button"
-					class="btn"
-					onclick={() => {
-						session.edit('Delete channel', (doc) => removeChannel(doc, channel.id));
-						session.clearPicks();
-					}}>delete channel</button
-				>
-			</div>
-		</div>
-	{/if}
 </div>

@@ -63,7 +63,7 @@
 	<div class="flex items-center gap-2">
 		<h2 class="sheet-title">Formula</h2>
 		<span class="min-w-0 flex-1 truncate text-muted"
-			>{part.name} / {channelLabel(formula.property, formula.component)}</span
+			>{part.name} / {channelLabel(formula.property, formula.component, part)}</span
 		>
 		<button
 			type="button"

@@ -11,14 +11,13 @@
 	const session = useSession();
 	let frames = $state(0);
 	let value = $state(0);
-	const count = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
 
 	$effect(() => {
 		if (open) frames = value = 0;
 	});
 	function move() {
 		const { keys, clip } = session;
-		if (!clip || count === 0) return;
+		if (!clip || session.pickedCount === 0) return;
 		const ticks = limitMove(keys, frameToTicks(frames, session.frameRate), clip.length);
 		session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, value));
 		session.keys = shiftSelection(keys, ticks);
@@ -29,7 +28,11 @@
 <Sheet
 	bind:open
 	title="Move keys by an amount"
-	about={count === 0 ? 'Pick keys first.' : count === 1 ? 'One key.' : `${count} keys.`}
+	about={session.pickedCount === 0
+		? 'Pick keys first.'
+		: session.pickedCount === 1
+			? 'One key.'
+			: `${session.pickedCount} keys.`}
 	width="w-[320px]"
 >
 	<div class="mt-3 flex flex-col gap-2">
@@ -43,6 +46,8 @@
 		</label>
 	</div>
 	{#snippet actions()}
-		<button type="button" class="btn btn-main" disabled={count === 0} onclick={move}>Move</button>
+		<button type="button" class="btn btn-main" disabled={session.pickedCount === 0} onclick={move}
+			>Move</button
+		>
 	{/snippet}
 </Sheet>

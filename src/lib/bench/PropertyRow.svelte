@@ -51,7 +51,7 @@
 			const channel = channelOf(number);
 			const place = clip && { ...session.keying, clip: clip.id, part: part.id, property, component, t: time };
 			keying = place !== null && (channel !== undefined || getsKey(session.doc, place, channel));
-			drag = session.startDrag(`Set ${part.name} ${channelLabel(property, component)}`);
+			drag = session.startDrag(`Set ${part.name} ${channelLabel(property, component, part)}`);
 		}
 		drag.update((doc) => put(doc, number, value, keying));
 	}
@@ -92,7 +92,7 @@
 			<span class="flex items-center gap-1">
 				<span class="min-w-3 shrink-0 text-xs text-muted">{name}</span>
 				<NumberField
-					label="{part.name} {channelLabel(property, component)}"
+					label="{part.name} {channelLabel(property, component, part)}"
 					value={now(number)}
 					unit={unitOf(property, space)}
 					step={stepOf(property, space)}
@@ -112,7 +112,7 @@
 						: channel
 							? 'border-lake'
 							: 'border-rule'}"
-					aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component)}"
+					aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component, part)}"
 					aria-pressed={keyed}
 					disabled={computed}
 					title={computed ? 'Computed by a formula' : undefined}

@@ -1,9 +1,8 @@
 <script lang="ts">
-	import { toast } from 'svelte-sonner';
 	import { updateClip } from '$core/document/edits/clips';
 	import type { Reference, Sound } from '$core/document/types';
 	import { frameToTicks, ticksToFrame } from '$core/time';
-	import { api } from '$lib/session/api';
+	import { takeReference } from '$lib/session/reference-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -26,38 +25,9 @@
 	}
 	async function take(file: File | undefined) {
 		if (!file) return;
-		const { id } = clip;
 		busy = true;
-		const answer = await api.addAsset(session.projectId, file);
+		await takeReference(session, file);
 		busy = false;
-		if (!answer.ok) {
-			toast.error(answer.problem.title, { description: answer.problem.detail });
-			return;
-		}
-		if (answer.value.mediaType.startsWith('audio/')) {
-			const made: Sound = {
-				asset: answer.value.id,
-				name: file.name.slice(0, 120) || 'sound',
-				begins: 0,
-				gain: 1,
-			};
-			session.edit('Put in a sound', (doc) => (doc.clips[id] ? updateClip(doc, id, { sound: made }) : doc));
-			return;
-		}
-		const made: Reference = {
-			kind: answer.value.mediaType.startsWith('video/') ? 'film' : 'picture',
-			asset: answer.value.id,
-			name: file.name.slice(0, 120) || 'reference',
-			x: 0,
-			y: isWorld ? 2 : 0,
-			width: isWorld ? 8 : 800,
-			opacity: 0.6,
-			begins: 0,
-			rate: 1,
-		};
-		session.edit('Put in a reference', (doc) =>
-			doc.clips[id] ? updateClip(doc, id, { reference: made }) : doc,
-		);
 	}
 	function changeSound(next: Partial<Sound>) {
 		const { id } = clip;
@@ -190,6 +160,7 @@
 		<input
 			type="file"
 			class="sr-only"
+			aria-label="picture, film or sound"
 			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm,audio/wav,audio/mpeg,audio/ogg,audio/flac"
 			disabled={busy}
 			onchange={(event) => {

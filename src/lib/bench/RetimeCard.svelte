@@ -7,9 +7,11 @@
 		scaleTime,
 		scaleValues,
 		staggerTicks,
+		withinClip,
 		type StaggerBy,
 	} from '$core/document/edits/retime';
 	import { reduceKeys, resampleKeys } from '$core/document/edits/reduce';
+	import { goesRound, shiftRound } from '$core/document/edits/round';
 	import type { Doc } from '$core/document/types';
 	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';
@@ -21,11 +23,15 @@
 	/** Edits of several picked keys at once: each field shows what it will do while it is scrubbed. */
 	const session = useSession();
 	const extent = $derived(extentOf(session.keys));
-	const parts = $derived(new Set([...session.keys.keys()].map((id) => session.doc.channels[id]?.part)).size);
 	let about = $state<'first' | 'playhead' | 'last'>('first');
 	let delay = $state(2);
 	let growing = $state(false);
 	let by = $state<StaggerBy>('order');
+	const repeats = $derived(session.clip?.loop.mode === 'repeat');
+	/** Whole channels move round the loop, instead of picked keys within the clip. */
+	let round = $state(true);
+	/** What kept a stagger from going as far as was asked for. */
+	let told = '';
 	let tolerance = $state(1);
 	let every = $state(4);
 
@@ -42,6 +48,8 @@
 		return drag;
 	}
 	function finish() {
+		if (told !== '') toast(told);
+		told = '';
 		drag?.commit();
 		drag = null;
 		factor = 1;
@@ -76,11 +84,41 @@
 		if (!session.clip) return;
 		delay = frames;
 		const going = begin('Stagger');
-		const step = frameToTicks(frames, session.frameRate);
-		const ticks = staggerTicks(going.start, before, step, growing, session.clip.length, by);
+		const wanted = staggerTicks(going.start, before, frameToTicks(frames, session.frameRate), growing, by);
+		if (repeats && round) {
+			going.update((doc) => [...wanted].reduce((next, [id, ticks]) => shiftRound(next, id, ticks), doc));
+			session.keys = allKeysOf(before.keys());
+			told = whatStays([...wanted.keys()]);
+			return;
+		}
+		const ticks = withinClip(before, wanted, session.clip.length);
+		told = [...ticks].some(([id, own]) => own !== wanted.get(id))
+			? 'The clip ends there: a longer one has room for more'
+			: '';
 		going.update((doc) => moveEach(doc, before, ticks));
 		session.keys = new Map(
 			[...before].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks.get(id)!))]),
+		);
+	}
+	function goRound(frames: number) {
+		const { keys } = session;
+		const ticks = frameToTicks(frames, session.frameRate);
+		session.edit('Move round the loop', (doc) =>
+			[...keys.keys()].reduce((next, id) => shiftRound(next, id, ticks), doc),
+		);
+		session.keys = allKeysOf(keys.keys());
+		const stays = whatStays([...keys.keys()]);
+		if (stays !== '') toast(stays);
+	}
+	function whatStays(ids: readonly string[]): string {
+		const count = ids.filter((id) => !goesRound(session.doc, session.doc.channels[id])).length;
+		if (count === 0) return '';
+		return `${count === 1 ? 'One channel goes' : `${count} channels go`} on beyond the keys, and stay${count === 1 ? 's' : ''} in place`;
+	}
+	/** Round a loop keys come and go at its ends: the whole channels stay picked. */
+	function allKeysOf(ids: Iterable<string>): Map<string, Set<number>> {
+		return new Map(
+			[...ids].map((id) => [id, new Set((session.doc.channels[id]?.keys ?? []).map((key) => key.t))]),
 		);
 	}
 	function reduce() {
@@ -187,7 +225,21 @@
 				oncommit={(v) => (every = Math.round(v))}
 			/>
 		</span>
-		{#if parts > 1}
+		{#if repeats}
+			<label class="flex items-center gap-1.5">
+				<span class="text-muted">round the loop by</span>
+				<FrameField
+					label="move round the loop in frames"
+					value={0}
+					digits={1}
+					min={-18_000}
+					max={18_000}
+					class="w-[60px] !min-h-[24px]"
+					oncommit={goRound}
+				/>
+			</label>
+		{/if}
+		{#if session.pickedParts.size > 1}
 			<label class="flex items-center gap-1.5">
 				<span class="text-muted">each part later by</span>
 				<FrameField
@@ -209,6 +261,13 @@
 				</select>
 			</label>
 			<label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={growing} />growing</label>
+			{#if repeats}
+				<label
+					class="flex items-center gap-1.5"
+					title="Whole channels, and what passes the end comes in at the start"
+					><input type="checkbox" bind:checked={round} />round the loop</label
+				>
+			{/if}
 			<button type="button" class="btn !min-h-[24px]" onclick={() => (staggerBy(delay), finish())}
 				>stagger</button
 			>

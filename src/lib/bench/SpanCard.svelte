@@ -167,7 +167,7 @@
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Span'}</h2>
 			<span class="truncate text-muted"
-				>{part.name} / {channelLabel(channel.property, channel.component)}</span
+				>{part.name} / {channelLabel(channel.property, channel.component, part)}</span
 			>
 			<label class="ml-auto flex items-center gap-1.5">
 				<span class="text-muted">frame</span>

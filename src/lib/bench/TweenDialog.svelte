@@ -40,7 +40,7 @@
 			.filter(({ property }) => kindOf(property) === 'number')
 			.map(({ property, component }) => ({
 				value: `${property}/${component}`,
-				label: channelLabel(property, component),
+				label: channelLabel(property, component, owner),
 			}));
 	}
 	const EASINGS = SHAPE_SHEET.flatMap((choice) => {
@@ -49,7 +49,9 @@
 	});
 
 	function blank(): Row {
-		const part = session.partId ?? session.tree[0]?.part.id ?? '';
+		// Of nothing in hand, what moves in this clip already.
+		const moving = Object.values(session.doc.channels).find((channel) => channel.clip === session.clipId);
+		const part = session.partId ?? moving?.part ?? session.tree[0]?.part.id ?? '';
 		const start = Math.round(ticksToFrame(session.transport.local, rate));
 		return {
 			part,
@@ -92,19 +94,34 @@
 		const read = readCssEasing(row.easing);
 		return read.ok ? read.value : null;
 	}
+	const idOf = (row: Row) =>
+		channelId(session.clipId!, row.part, ...(row.what.split('/') as [Property, Component]));
+	const startOf = (row: Row) => frameToTicks(row.start + row.delay, rate);
+	const endOf = (row: Row) => startOf(row) + ticksOf(row.duration, row.unit);
+	/** The row before some other that moves the same at the same time; −1 for none. */
+	const overlapped = (row: Row, before: readonly Row[]) =>
+		before.findIndex(
+			(other) => idOf(other) === idOf(row) && startOf(other) < endOf(row) && startOf(row) < endOf(other),
+		);
+	/** Another row like the last: of another component at the same time, or after it where none is free. */
+	function next(): Row {
+		const last = rows.at(-1)!;
+		const property = last.what.split('/')[0];
+		const free = choicesOf(last.part)
+			.map(({ value }) => ({ ...last, what: value }))
+			.find((row) => row.what.startsWith(`${property}/`) && overlapped(row, rows) < 0);
+		if (!free) return { ...last, start: ticksToFrame(endOf(last), rate), delay: 0 };
+		return { ...free, to: last.relative ? last.to : nowOf(free) };
+	}
 	/** What stands in the way of a row; empty when nothing does. */
-	function wrongOf(row: Row): string {
+	function wrongOf(row: Row, index: number): string {
 		if (!session.doc.parts[row.part]) return 'Choose a part.';
-		if (
-			session.doc.formulas[
-				`${channelId(session.clipId!, row.part, ...(row.what.split('/') as [Property, Component]))}/formula`
-			]
-		)
-			return 'A formula computes this.';
+		if (session.doc.formulas[`${idOf(row)}/formula`]) return 'A formula computes this.';
 		if (shapeOf(row) === null) return 'This easing is not known.';
-		const end = frameToTicks(row.start + row.delay, rate) + ticksOf(row.duration, row.unit);
-		if (ticksOf(row.duration, row.unit) < 1) return 'It must last longer.';
-		return end > MAX_CLIP_TICKS ? 'It would end after 600 s.' : '';
+		if (endOf(row) - startOf(row) < 1) return 'It must last longer.';
+		if (endOf(row) > MAX_CLIP_TICKS) return 'It would end after 600 s.';
+		const other = overlapped(row, rows.slice(0, index));
+		return other < 0 ? '' : `Line ${other + 1} moves the same at that time.`;
 	}
 	const wrong = $derived(rows.map(wrongOf));
 
@@ -113,7 +130,7 @@
 			...addressOf(row),
 			from: row.from,
 			to: row.relative ? { by: row.to } : { value: row.to },
-			start: frameToTicks(row.start + row.delay, rate),
+			start: startOf(row),
 			duration: ticksOf(row.duration, row.unit),
 			shape: shapeOf(row)!,
 		}));
@@ -273,7 +290,7 @@
 		<option value="steps(4, jump-end)"></option>
 	</datalist>
 	{#snippet aside()}
-		<button type="button" class="btn" onclick={() => (rows = [...rows, { ...(rows.at(-1) ?? blank()) }])}
+		<button type="button" class="btn" onclick={() => (rows = [...rows, next()])}
 			>+ one more, like the last</button
 		>
 	{/snippet}

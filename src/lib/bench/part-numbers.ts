@@ -2,6 +2,7 @@
 import { numbersOf } from '$core/document/rest';
 import {
 	channelLabel,
+	componentLabel,
 	componentsOf,
 	kindOf,
 	type Component,
@@ -48,7 +49,7 @@ export function rowsOf(part: Part): NumberRow[] {
 		const single = componentsOf(property).length === 1;
 		const label = channelLabel(property, 'value');
 		const first = singles.length === 0 || singles.at(-1)!.numbers.length === IN_A_ROW;
-		const name = single ? (first ? '' : label) : component;
+		const name = single ? (first ? '' : label) : componentLabel(property, component, part);
 		push(single ? singles : rows, label, { property, component, name, ...BOUNDS[property] });
 	}
 	return [...rows, ...singles];

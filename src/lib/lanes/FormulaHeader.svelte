@@ -13,7 +13,7 @@
 	const session = useSession();
 	const picked = $derived(session.channelId === row.id);
 	const { property, component } = $derived(row.formula);
-	const label = $derived(channelLabel(property, component));
+	const label = $derived(channelLabel(property, component, row.part));
 	const value = $derived.by(() => {
 		const index = session.compiled?.indexOfPart.get(row.part.id) ?? 0;
 		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;

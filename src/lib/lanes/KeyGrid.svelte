@@ -48,7 +48,7 @@
 	const space = $derived(session.doc.project.space);
 	const frameOf = (t: number) => writeNumber(ticksToFrame(t, rate), 1);
 	const nameOf = ({ part, channel }: LaneRow) =>
-		`${part.name} ${channelLabel(channel.property, channel.component)}`;
+		`${part.name} ${channelLabel(channel.property, channel.component, part)}`;
 
 	function keyLabel(row: LaneRow, { t, v }: Key): string {
 		const { property } = row.channel;

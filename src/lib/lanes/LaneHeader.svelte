@@ -24,7 +24,7 @@
 	const keyed = $derived(indexAt(channel.keys, Math.round(time)) >= 0);
 	const picked = $derived(session.channelId === row.id);
 	const locked = $derived(session.lockedParts.has(row.part.id));
-	const label = $derived(channelLabel(channel.property, channel.component));
+	const label = $derived(channelLabel(channel.property, channel.component, row.part));
 	const kind = $derived(kindOf(channel.property));
 	const slot = $derived(
 		(session.compiled?.indexOfPart.get(row.part.id) ?? 0) * POSE_STRIDE +

@@ -90,7 +90,7 @@
 		if (!session.clip) return;
 		const address = { clip: session.clip.id, part: row.id, property, component };
 		const t = Math.round(session.transport.local);
-		session.edit(`Add ${row.part.name} ${channelLabel(property, component)}`, (doc) => {
+		session.edit(`Add ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) => {
 			if (property === 'colour') return setVector(doc, address, t, parseHex(row.part.colour));
 			if (property === 'orientation')
 				return setVector(doc, address, t, fromEuler(row.part.rest.rotation, row.part.eulerOrder));
@@ -101,7 +101,7 @@
 	function addFormula(property: Property, component: Component) {
 		if (!session.clip) return;
 		const formula = newFormula(session.clip.id, row.id, property, component);
-		session.edit(`Formula for ${row.part.name} ${channelLabel(property, component)}`, (doc) =>
+		session.edit(`Formula for ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) =>
 			putFormula(doc, formula),
 		);
 		session.pickChannel(formula.id);
@@ -181,7 +181,7 @@
 							<DropdownMenu.Content class="menu" align="start">
 								{#each missing as { property, component } (property + component)}
 									<DropdownMenu.Item class="menu-item" onSelect={() => addChannel(property, component)}>
-										{channelLabel(property, component)}
+										{channelLabel(property, component, row.part)}
 									</DropdownMenu.Item>
 								{:else}
 									<DropdownMenu.Item class="menu-item" disabled>all channels are there</DropdownMenu.Item>
@@ -193,7 +193,7 @@
 									<DropdownMenu.SubContent class="menu">
 										{#each missing.filter((entry) => !isVector(entry.property)) as { property, component } (property + component)}
 											<DropdownMenu.Item class="menu-item" onSelect={() => addFormula(property, component)}>
-												{channelLabel(property, component)}
+												{channelLabel(property, component, row.part)}
 											</DropdownMenu.Item>
 										{/each}
 									</DropdownMenu.SubContent>

@@ -81,7 +81,7 @@
 			.join('');
 		return {
 			channel,
-			name: `${doc.parts[channel.part]?.name} ${channelLabel(channel.property, channel.component)}`,
+			name: `${doc.parts[channel.part]?.name} ${channelLabel(channel.property, channel.component, doc.parts[channel.part])}`,
 			gap,
 			slopeGap,
 			knocks: Math.abs(slopeGap) > (KNOCK * range * TICKS_PER_SECOND) / length,

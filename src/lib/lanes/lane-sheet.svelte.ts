@@ -145,8 +145,8 @@ export class LaneSheet {
 		return together.flatMap((other) => {
 			const channel = doc.channels[other];
 			if (other === id || !channel) return [];
-			const part = doc.parts[channel.part]?.name ?? '';
-			const name = `${part} ${channelLabel(channel.property, channel.component)}`;
+			const part = doc.parts[channel.part];
+			const name = `${part?.name ?? ''} ${channelLabel(channel.property, channel.component, part)}`;
 			return [{ name, property: channel.property, curve: curveOf(channel, clip) }];
 		});
 	}

@@ -61,7 +61,7 @@ const order = ({ property, component }: Laned) => slotOffset(property, component
 /** Whether a filter lets a channel or formula of a part through. */
 function passes({ words, families }: RowFilter, part: Part, { property, component }: Laned): boolean {
 	if (families.size > 0 && !families.has(property)) return false;
-	const name = `${part.name} ${channelLabel(property, component)}`.toLowerCase();
+	const name = `${part.name} ${channelLabel(property, component, part)}`.toLowerCase();
 	return words
 		.toLowerCase()
 		.split(/\s+/)

@@ -4,7 +4,7 @@ import { extentOf } from '$core/document/edits/retime';
 import { joinClips, mirrorClip, reverseClip, trimClip } from '$core/document/edits/whole-clips';
 import type { Clip, Doc } from '$core/document/types';
 import { toast } from 'svelte-sonner';
-import { commandsOf, type Command, type CommandTargets } from './command';
+import { commandsOf, toBench, type Command, type CommandTargets } from './command';
 import { newId } from './ids';
 import { addClip, copyClip, moveClip, splitAt } from './new-things';
 
@@ -40,6 +40,31 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 	return [
 		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
 		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
+		command('clip-name', 'Name of the clip', '', toBench(session, 'clip', 'name of the clip'), here),
+		command('clip-length', 'Length of the clip', '', toBench(session, 'clip', 'length in frames'), here),
+		command('clip-rate', 'Frames a second', '', toBench(session, 'clip', 'frames a second'), here),
+		command(
+			'clip-loop',
+			'Play once, again and again, or there and back',
+			'',
+			toBench(session, 'clip', 'loop'),
+			here,
+		),
+		command('clip-note', 'Note on the clip', '', toBench(session, 'clip', 'note'), here),
+		command(
+			'clip-reference',
+			'Picture, film or sound to go by',
+			'',
+			toBench(session, 'clip', 'picture, film or sound'),
+			here,
+		),
+		command(
+			'clip-blend',
+			'Blend: how the clip goes over to another',
+			'',
+			toBench(session, 'clip', 'add a clip that this one goes over to'),
+			here,
+		),
 		onClip('clip-reverse', 'Play the clip backwards', (clip) => edit('Reverse', clip, reverseClip)),
 		onClip('clip-mirror', 'Mirror the clip left and right', (clip) => edit('Mirror', clip, mirrorClip)),
 		onClip(

@@ -2,10 +2,12 @@
 import { spanAt } from '$core/curve/edit';
 import { copyKeys, pasteKeys, writeCopied } from '$core/document/edits/clipboard';
 import {
+	countKeys,
 	joinKeys,
 	keyAsIs,
 	limitMove,
 	moveKeys,
+	removeChannel,
 	removeKeys,
 	shiftSelection,
 	type KeySelection,
@@ -203,10 +205,18 @@ export function nudge({ session }: CommandTargets, frames: number): void {
 export function removePicked({ session }: CommandTargets): void {
 	if (session.keys.size === 0) return;
 	const { keys } = session;
-	let count = 0;
-	for (const times of keys.values()) count += times.size;
+	const count = countKeys(keys);
 	session.keys = new Map();
 	session.edit(count === 1 ? 'Delete key' : `Delete ${count} keys`, (doc) => removeKeys(doc, keys));
+}
+
+export function deleteChannel(session: Session, id: string): void {
+	const channel = session.doc.channels[id];
+	if (!channel) return;
+	const label = channelLabel(channel.property, channel.component, session.doc.parts[channel.part]);
+	session.edit('Delete channel', (doc) => removeChannel(doc, id));
+	session.clearPicks();
+	toast(`${label} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
 }
 
 /** Takes away what the motion does not need, and says what stayed. */
@@ -222,15 +232,14 @@ export function joinPicked({ session }: CommandTargets): void {
 				])
 				.filter(([, times]) => times.size > 0),
 		);
-	const count = (picked: KeySelection) => [...picked.values()].reduce((sum, times) => sum + times.size, 0);
 	session.edit('Join spans', (doc) => joinKeys(doc, keys));
 	const left = stays(session.doc);
 	session.keys = left;
-	const gone = count(keys) - count(left);
+	const gone = countKeys(keys) - countKeys(left);
 	toast(
 		gone === 0
 			? 'Every picked key carries motion: all stay'
-			: `${gone} ${gone === 1 ? 'key' : 'keys'} gone, the motion as it was; ${count(left)} carry motion and stay`,
+			: `${gone} ${gone === 1 ? 'key' : 'keys'} gone, the motion as it was; ${countKeys(left)} carry motion and stay`,
 	);
 }
 

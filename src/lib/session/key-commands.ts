@@ -1,12 +1,14 @@
 /** Keys: setting, picking, moving, shaping. */
 import { HANDLE_MODES } from '$core/curve/types';
-import { duplicateKeys, setModes, setShape } from '$core/document/edits/keys';
+import { kindOf } from '$core/document/types';
+import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/document/edits/keys';
 import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/document/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
-import { commandsOf, PASTES, type Command, type CommandTargets } from './command';
+import { commandsOf, PASTES, toBench, type Command, type CommandTargets } from './command';
 import {
 	changeTime,
 	copyPicked,
+	deleteChannel,
 	invertPicks,
 	joinPicked,
 	keyHere,
@@ -26,6 +28,7 @@ export function keyCommands(targets: CommandTargets): Command[] {
 	const command = commandsOf('Keys');
 	const picked = () => session.keys.size > 0;
 	const lane = () => session.channel !== null;
+	const several = () => session.pickedCount > 1;
 	/** An edit of the picked keys. */
 	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
 		command(id, label, keys, run, picked);
@@ -102,6 +105,89 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(targets, -10)),
 		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(targets, 10)),
 		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.sheet = 'nudge')),
+		command(
+			'stretch',
+			'Stretch the picked keys in time',
+			'',
+			toBench(session, 'span', 'scale the times in percent'),
+			several,
+		),
+		command(
+			'scale',
+			'Scale the picked values',
+			'',
+			toBench(session, 'span', 'scale the values in percent'),
+			several,
+		),
+		command(
+			'offset',
+			'Add to picked values and all later',
+			'',
+			toBench(session, 'span', 'add to these and all later values'),
+			several,
+		),
+		command(
+			'stagger',
+			'Stagger: keys of each picked part later',
+			'',
+			toBench(session, 'span', 'stagger in frames'),
+			() => session.pickedParts.size > 1,
+		),
+		command(
+			'round',
+			'Move round the loop: a phase for the picked channels',
+			'',
+			toBench(session, 'span', 'move round the loop in frames'),
+			() => several() && session.clip?.loop.mode === 'repeat',
+		),
+		command(
+			'reduce',
+			'Fewer keys, within a tolerance',
+			'',
+			toBench(session, 'span', 'tolerance of fewer keys in percent'),
+			several,
+		),
+		command(
+			'resample',
+			'Even keys: one every few frames',
+			'',
+			toBench(session, 'span', 'frames between even keys'),
+			several,
+		),
+		command(
+			'before-keys',
+			'What the channel does before its keys',
+			'',
+			toBench(session, 'channel', 'before its keys'),
+			lane,
+		),
+		command(
+			'after-keys',
+			'What the channel does after its keys',
+			'',
+			toBench(session, 'channel', 'after its keys'),
+			lane,
+		),
+		command(
+			'accumulate',
+			'Add the channel up each round, or start each round anew',
+			'',
+			() => {
+				const { channel } = session;
+				if (channel)
+					session.edit('Change accumulate', (doc) => setAccumulates(doc, channel.id, !channel.accumulates));
+			},
+			() => session.channel !== null && kindOf(session.channel.property) === 'number',
+		),
+		command(
+			'channel-delete',
+			'Delete the channel',
+			'',
+			() => {
+				if (session.channelId !== null) deleteChannel(session, session.channelId);
+			},
+			lane,
+		),
 		command('cue', 'Put a cue at the playhead', 'q', () => addCue(session)),
 		command('tween', 'Write motions as numbers', 't', () => (session.sheet = 'tween')),
 	];

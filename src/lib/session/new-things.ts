@@ -13,6 +13,7 @@ import {
 	type DrawingKind,
 	type Part,
 	type SavedShape,
+	type Space,
 	type Vec3,
 } from '$core/document/types';
 import { frameToTicks } from '$core/time';
@@ -110,19 +111,13 @@ export function addCue(session: Session): void {
 export type PlainKind = Exclude<DrawingKind, 'image' | 'model'>;
 
 /** What a new part can be; cameras stand in the world. */
-export const NEW_PARTS: readonly PlainKind[] = [
-	'box',
-	'ball',
-	'cylinder',
-	'cone',
-	'plane',
-	'card',
-	'ellipse',
-	'path',
-	'label',
-	'camera',
-	'empty',
-];
+const SOLID = ['box', 'ball', 'cylinder', 'cone', 'plane'] as const;
+const FLAT = ['card', 'ellipse', 'path', 'label'] as const;
+
+/** What a new part can be, the likeliest first. */
+export function newPartKinds(space: Space): readonly PlainKind[] {
+	return space === 'world' ? [...SOLID, ...FLAT, 'camera', 'empty'] : [...FLAT, 'empty', ...SOLID];
+}
 const COLOURS = ['#b88a2b', '#5c6b73', '#b5532f', '#3e6b4f', '#2f6f8f', '#7a5a86'];
 
 function newDrawing(kind: PlainKind, flat: boolean): Drawing {
@@ -235,10 +230,14 @@ function addDrawn(session: Session, name: string, colour: string, drawing: Drawi
 	return part.id;
 }
 
-/** A part after all others, hung on nothing. */
+/** A part after all others, hung on nothing; on a flat stage before them too. */
 function newPart(session: Session, name: string, colour: string, drawing: Drawing): Part {
 	const parts = Object.values(session.doc.parts);
 	const flat = session.doc.project.space === 'interface';
+	const nearest = parts.reduce(
+		(z, other) => (other.parent === null ? Math.max(z, other.rest.translation[2]) : z),
+		9,
+	);
 	return {
 		type: 'part',
 		id: newId(),
@@ -250,7 +249,7 @@ function newPart(session: Session, name: string, colour: string, drawing: Drawin
 		order: generateKeyBetween(lastOrder(parts.map((other) => other.order)), null),
 		drawing,
 		colour,
-		rest: flat ? { ...REST, translation: [180, 320, 10] } : REST,
+		rest: flat ? { ...REST, translation: [180, 320, nearest + 1] } : REST,
 		eulerOrder: 'XYZ',
 		visible: true,
 	};

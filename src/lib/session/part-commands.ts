@@ -6,7 +6,7 @@ import { channelsOfClip, formulasOfClip, type Part } from '$core/document/types'
 import { commandsOf, type Command, type CommandTargets } from './command';
 import { hangPart, stepInTree } from './hang-part';
 import { pickKeysOf } from './key-actions';
-import { addPart, copyPart, deletePart, NEW_PARTS } from './new-things';
+import { addPart, copyPart, deletePart, newPartKinds } from './new-things';
 import type { Session } from './session.svelte';
 
 /** Those that the menu of a part shows, in this order. */
@@ -102,7 +102,7 @@ export function partCommands({ session }: CommandTargets): Command[] {
 			() => session.part && run(session.part),
 			() => session.part !== null && can(session.part),
 		);
-	const kinds = NEW_PARTS.filter((kind) => kind !== 'camera' || session.doc.project.space === 'world');
+	const kinds = newPartKinds(session.doc.project.space);
 	return [
 		command('part-new', 'A new part', 'Shift+N', () => (session.sheet = 'new part')),
 		...kinds.map((kind) =>

@@ -5,7 +5,7 @@ import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$co
 import { applyOwn, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
 import { restoreClip } from '$core/document/edits/clips';
-import type { KeySelection } from '$core/document/edits/keys';
+import { countKeys, type KeySelection } from '$core/document/edits/keys';
 import {
 	clipsInOrder,
 	partsInTree,
@@ -24,6 +24,9 @@ type Edit = (doc: Doc) => Doc;
 
 /** What can lie over the screen, one at a time. */
 export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
+
+/** What the bench shows. */
+export type BenchCard = 'span' | 'channel' | 'part' | 'clip';
 
 const NO_KEYS: KeySelection = new Map();
 
@@ -49,6 +52,8 @@ export class Session {
 	keyAll = $state(false);
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
+	/** A field of the bench, by its label, that a command asks for. */
+	benchField = $state.raw<{ card: BenchCard; label: string } | null>(null);
 	/** A part that is being given another name in the lanes. */
 	partToName = $state<string | null>(null);
 	/** A cue that was just put and is to be named. */
@@ -84,6 +89,11 @@ export class Session {
 	/** The formula whose lane is picked. */
 	readonly formula: Formula | null = $derived(
 		this.channelId === null ? null : (this.doc.formulas[this.channelId] ?? null),
+	);
+	readonly pickedCount: number = $derived(countKeys(this.keys));
+	/** Parts that the picked keys move. */
+	readonly pickedParts: ReadonlySet<string> = $derived(
+		new Set([...this.keys.keys()].flatMap((id) => this.doc.channels[id]?.part ?? [])),
 	);
 	/** The pinned version of the open clip, ready to play. */
 	readonly pinnedClip: CompiledClip | null = $derived.by(() => {

@@ -73,6 +73,12 @@
 		placeholder="anchor, mail, bell …"
 		aria-label="find an icon"
 		bind:value={search}
+		onkeydown={(event) => {
+			if (event.key !== 'Enter' || search.trim() === '' || found.length === 0) return;
+			// Else it would press the button that has the focus when the sheet is gone.
+			event.preventDefault();
+			choose(found[0]);
+		}}
 	/>
 	<div class="mt-2 min-h-[200px] overflow-y-auto">
 		{#if failed}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { DropdownMenu } from 'bits-ui';
-	import { addPart, NEW_PARTS } from '$lib/session/new-things';
+	import { addPart, newPartKinds } from '$lib/session/new-things';
 	import { ACCEPTED, takeFile, type FileKind } from '$lib/session/part-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import IconSheet from './IconSheet.svelte';
@@ -24,7 +24,7 @@
 	></DropdownMenu.Trigger>
 	<DropdownMenu.Portal>
 		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
-			{#each NEW_PARTS.filter((kind) => isWorld || kind !== 'camera') as kind (kind)}
+			{#each newPartKinds(session.doc.project.space) as kind (kind)}
 				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
 				>
 			{/each}

@@ -4,6 +4,8 @@
 	import { toast } from 'svelte-sonner';
 	import { assetPath } from '$lib/session/api';
 	import { kindOfFile, takeFile } from '$lib/session/part-files';
+	import { takeReference } from '$lib/session/reference-files';
+	import { movingRoots, standAlike } from './twins';
 	import { useSession } from '$lib/session/session.svelte';
 	import { frameToTicks } from '$core/time';
 	import type { GhostPose } from './ghosts';
@@ -28,10 +30,13 @@
 	const isLaidOut = $derived(width > 2);
 	let failed = $state(false);
 	const isWorld = $derived(session.doc.project.space === 'world');
-	/** The camera to look through: the picked one, else the first. */
+	/** The camera to look through: the one that was picked last, else the first. */
 	const eye = $derived.by(() => {
-		if (session.part?.drawing.kind === 'camera') return session.part.id;
-		return session.tree.find(({ part }) => part.drawing.kind === 'camera')?.part.id ?? null;
+		const cameras = session.tree.filter(({ part }) => part.drawing.kind === 'camera');
+		return (cameras.find(({ part }) => part.id === look.camera) ?? cameras[0])?.part.id ?? null;
+	});
+	$effect(() => {
+		if (session.part?.drawing.kind === 'camera') look.camera = session.part.id;
 	});
 
 	/** Counts pictures: what stands over them moves with each. */
@@ -112,32 +117,19 @@
 		scene?.setPicked(session.partId);
 	});
 
-	/** Parts that move in the pinned version and hang on none that does. */
-	const twins = $derived.by(() => {
-		const compiled = session.pinnedClip;
-		if (!compiled) return [];
-		const moving = new Set([
-			...compiled.channels.map(({ channel }) => channel.part),
-			...compiled.formulas.order.map(({ formula }) => formula.part),
-		]);
-		return [...moving].filter((id) => {
-			for (
-				let at = session.doc.parts[id]?.parent ?? null;
-				at !== null;
-				at = session.doc.parts[at]?.parent ?? null
-			)
-				if (moving.has(at)) return false;
-			return true;
-		});
-	});
+	const twins = $derived(session.pinnedClip ? movingRoots(session.pinnedClip) : []);
 	$effect(() => {
-		const compiled = session.pinnedClip;
+		const { pinnedClip, compiled } = session;
 		if (!scene) return;
-		if (!compiled) {
+		if (!pinnedClip || !compiled) {
 			scene.setTwin([], null, null);
 			return;
 		}
-		scene.setTwin(twins, compiled, session.poseOf(compiled));
+		const pinned = { compiled: pinnedClip, pose: session.poseOf(pinnedClip) };
+		const now = { compiled, pose: session.pose };
+		// A twin that stands where its part does would only hide it.
+		const apart = twins.filter((part) => !standAlike(part, pinned, now));
+		scene.setTwin(apart, pinned.compiled, pinned.pose);
 	});
 
 	$effect(() => {
@@ -176,9 +168,11 @@
 		event.preventDefault();
 		const kind = kindOfFile(file);
 		if (kind) void takeFile(session, kind, file);
+		else if (/^(video|audio)\//.test(file.type)) void takeReference(session, file);
 		else
-			toast.error('This file makes no part', {
-				description: 'Pictures, SVG drawings and glTF models do; films and sounds go on the clip card.',
+			toast.error('This file is nothing for a stage', {
+				description:
+					'Pictures, SVG drawings and glTF models become parts, films and sounds go with the clip.',
 			});
 	}
 
@@ -245,7 +239,7 @@
 		{#if look.path}<MotionWay {scene} {picture} {onhint} />{/if}
 		<StageHandles {scene} {picture} axes={look.axes} {onhint} />
 	{/if}
-	<StageBar hasCamera={eye !== null} />
+	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />
 	<StageReadout />
 	{#if failed}
 		<p

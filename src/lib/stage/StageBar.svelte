@@ -8,8 +8,8 @@
 	import { AXES_OF, type ViewName } from './stage-look.svelte';
 	import StageToggle from './StageToggle.svelte';
 
-	/** Where the stage is looked at from, and what is shown on it; it takes a second row where the stage is narrow. */
-	let { hasCamera }: { hasCamera: boolean } = $props();
+	/** Where the stage is looked at from, and what is shown on it. `camera` is the name of the one to look through. */
+	let { camera }: { camera: string | null } = $props();
 	const session = useSession();
 	const { look } = session;
 	const isWorld = $derived(session.doc.project.space === 'world');
@@ -18,7 +18,7 @@
 		'front',
 		'side',
 		'top',
-		...(hasCamera ? (['camera'] as const) : []),
+		...(camera !== null ? (['camera'] as const) : []),
 	]);
 	const parent = $derived(session.part?.parent ? session.doc.parts[session.part.parent] : undefined);
 </script>
@@ -31,7 +31,9 @@
 			{#each views as name (name)}
 				<StageToggle
 					label={name}
-					title={name === 'camera' ? 'Through the camera' : `Look from: ${name}`}
+					title={name === 'camera'
+						? `Through ${camera}; pick another camera to look through that`
+						: `Look from: ${name}`}
 					on={look.view === name}
 					onclick={() => (look.view = name)}
 				/>

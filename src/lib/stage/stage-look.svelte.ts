@@ -5,6 +5,8 @@ export const AXES_OF: readonly AxesOf[] = ['parent', 'part', 'world'];
 
 export class StageLook {
 	view = $state<ViewName>('front');
+	/** The camera of the project that was picked last, to look through. */
+	camera = $state<string | null>(null);
 	/** Whose axes the arms of the handles follow. */
 	axes = $state<AxesOf>('parent');
 	/** Name of the screen whose outline is shown; empty for none. */

@@ -48,7 +48,7 @@
 {/snippet}
 
 <DropdownMenu.Root>
-	<DropdownMenu.Trigger class="btn max-w-[340px]" aria-label="clip">
+	<DropdownMenu.Trigger class="btn max-w-[340px]" aria-label="clip: {session.clip?.name ?? 'none'}">
 		<span class="truncate font-semibold">{session.clip?.name ?? 'no clip'}</span>
 		{#if session.clip}
 			<span class="font-mono text-xs text-muted"

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Command as Palette, Dialog } from 'bits-ui';
+	import { Command as Palette, computeCommandScore, Dialog } from 'bits-ui';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { Command } from '$lib/session/command';
 
@@ -11,6 +11,14 @@
 	}: { open: boolean; commands: readonly Command[]; onclip: (id: string) => void } = $props();
 	const session = useSession();
 
+	/** Every word that was typed is in it, in any order; the score puts the nearest first. */
+	function filter(value: string, search: string): number {
+		const text = value.toLowerCase();
+		const words = search.toLowerCase().split(/\s+/);
+		return words.every((word) => text.includes(word))
+			? Math.max(0.01, computeCommandScore(value, search))
+			: 0;
+	}
 	function choose(run: () => void) {
 		open = false;
 		run();
@@ -24,7 +32,7 @@
 			class="fixed left-1/2 top-[14vh] z-50 w-[560px] max-w-[94vw] -translate-x-1/2 overflow-hidden rounded-xl border border-rule bg-paper"
 		>
 			<Dialog.Title class="sr-only">Find anything</Dialog.Title>
-			<Palette.Root label="find anything">
+			<Palette.Root label="find anything" {filter}>
 				<Palette.Input
 					class="w-full border-b border-rule bg-paper px-4 py-3 text-base outline-none"
 					placeholder="A command, a clip, a part"

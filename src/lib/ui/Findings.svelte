@@ -33,7 +33,7 @@
 		const channel =
 			finding.channel === null ? undefined : (channels[finding.channel] ?? formulas[finding.channel]);
 		return channel
-			? `${session.doc.parts[channel.part]?.name} / ${channelLabel(channel.property, channel.component)}`
+			? `${session.doc.parts[channel.part]?.name} / ${channelLabel(channel.property, channel.component, session.doc.parts[channel.part])}`
 			: 'whole clip';
 	}
 	function show(finding: ToldFinding) {

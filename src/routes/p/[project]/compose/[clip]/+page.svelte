@@ -80,10 +80,9 @@
 		if (session.sheet !== null || session.isGuiding) void fetchSheets();
 	});
 
-	const pickedCount = $derived([...session.keys.values()].reduce((sum, times) => sum + times.size, 0));
 	const picked = $derived(
-		pickedCount > 0
-			? `${pickedCount} ${pickedCount === 1 ? 'key' : 'keys'} on ${session.keys.size} ${session.keys.size === 1 ? 'lane' : 'lanes'}`
+		session.pickedCount > 0
+			? `${session.pickedCount} ${session.pickedCount === 1 ? 'key' : 'keys'} on ${session.keys.size} ${session.keys.size === 1 ? 'lane' : 'lanes'}`
 			: (session.part?.name ?? 'nothing picked'),
 	);
 </script>

@@ -1,0 +1,36 @@
+/** Files that a clip goes by: a picture or a film behind the stage, a sound under the ruler. */
+import { updateClip } from '$core/document/edits/clips';
+import type { Reference, Sound } from '$core/document/types';
+import { toast } from 'svelte-sonner';
+import { api } from './api';
+import type { Session } from './session.svelte';
+
+/** Keeps a file with the project and puts it into the open clip, in the place of another of its kind. */
+export async function takeReference(session: Session, file: File): Promise<void> {
+	const id = session.clipId;
+	if (id === null) return;
+	const answer = await api.addAsset(session.projectId, file);
+	if (!answer.ok) {
+		toast.error(answer.problem.title, { description: answer.problem.detail });
+		return;
+	}
+	const { id: asset, mediaType } = answer.value;
+	const isWorld = session.doc.project.space === 'world';
+	const name = file.name.slice(0, 120);
+	const sound: Sound = { asset, name: name || 'sound', begins: 0, gain: 1 };
+	const reference: Reference = {
+		kind: mediaType.startsWith('video/') ? 'film' : 'picture',
+		asset,
+		name: name || 'reference',
+		x: 0,
+		y: isWorld ? 2 : 0,
+		width: isWorld ? 8 : 800,
+		opacity: 0.6,
+		begins: 0,
+		rate: 1,
+	};
+	const isSound = mediaType.startsWith('audio/');
+	session.edit(isSound ? 'Put in a sound' : 'Put in a reference', (doc) =>
+		doc.clips[id] ? updateClip(doc, id, isSound ? { sound } : { reference }) : doc,
+	);
+}

@@ -1,0 +1,36 @@
+/** Which parts of a pinned version are shown beside what they are now. */
+import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+
+/** A clip ready to play, and its pose at some time. */
+export interface Posed {
+	compiled: CompiledClip;
+	pose: Float64Array;
+}
+
+/** Parts that move in a clip and hang on none that does. */
+export function movingRoots({ channels, formulas, parts, indexOfPart }: CompiledClip): string[] {
+	const moving = new Set([
+		...channels.map(({ channel }) => channel.part),
+		...formulas.order.map(({ formula }) => formula.part),
+	]);
+	return [...moving].filter((id) => {
+		let at = parts[indexOfPart.get(id)!]?.parent ?? null;
+		while (at !== null && !moving.has(at)) at = parts[indexOfPart.get(at)!].parent;
+		return at === null;
+	});
+}
+
+/** Whether a part, what it hangs on and all that hangs on it are posed alike in two versions. */
+export function standAlike(part: string, a: Posed, b: Posed): boolean {
+	const { parts } = a.compiled;
+	const hangsOn = (id: string | null, root: string): boolean =>
+		id !== null && (id === root || hangsOn(parts[a.compiled.indexOfPart.get(id)!].parent, root));
+	return parts.every(({ id }) => {
+		if (!hangsOn(id, part) && !hangsOn(part, id)) return true;
+		const [from, to] = [a.compiled.indexOfPart.get(id)!, b.compiled.indexOfPart.get(id)];
+		if (to === undefined || parts[from].parent !== b.compiled.parts[to].parent) return false;
+		for (let k = 0; k < POSE_STRIDE; k++)
+			if (a.pose[from * POSE_STRIDE + k] !== b.pose[to * POSE_STRIDE + k]) return false;
+		return true;
+	});
+}
