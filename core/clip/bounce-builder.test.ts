@@ -3,7 +3,11 @@ import { expect, it } from 'vitest';
 import { compileCurve } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
-import { buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
+import { makeQuay } from '../../demo/quay';
+import { putDrop } from '../document/edits/drop';
+import { channelId, type Component, type Doc, type Property } from '../document/types';
+import { bounceTicks, buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
+import { curveOf } from './compile';
 import { between } from '../testing';
 
 const SETTINGS: BounceSettings = {
@@ -14,6 +18,7 @@ const SETTINGS: BounceSettings = {
 	bounces: 3,
 	contactFrames: 2,
 	squash: 0.4,
+	scale: [1, 1, 1],
 	start: -1,
 	travel: 0.6,
 	travelKept: 0.7,
@@ -27,6 +32,7 @@ const settings = fc.record<BounceSettings>({
 	bounces: fc.integer({ min: 0, max: 8 }),
 	contactFrames: fc.integer({ min: 0, max: 4 }),
 	squash: between(0, 0.9),
+	scale: fc.tuple(between(0.2, 3), between(0.2, 3), between(0.2, 3)),
 	start: fc.constant(0),
 	travel: between(-3, 3),
 	travelKept: between(0, 1),
@@ -55,11 +61,12 @@ it('each rebound is lower and no longer than the one before, and all fall under 
 });
 
 it('what is squashed keeps its volume at every key, on a screen its area', () => {
-	const channels = buildBounce(SETTINGS, 'sack', 'world', 30);
+	const channels = buildBounce({ ...SETTINGS, scale: [2, 1, 0.5] }, 'sack', 'world', 30);
 	const keysOf = (component: string) =>
 		channels.find((c) => c.property === 'scale' && c.component === component)!.keys;
 	keysOf('y').forEach((key, i) => expect(key.v * keysOf('x')[i].v * keysOf('z')[i].v).toBeCloseTo(1, 12));
 	expect(Math.min(...keysOf('y').map((key) => key.v))).toBeCloseTo(0.6, 12);
+	expect([keysOf('x')[0].v, keysOf('z')[0].v]).toEqual([2, 0.5]);
 	expect(0.5 * keptAcross(0.5, 'interface')).toBe(1);
 });
 
@@ -102,4 +109,29 @@ it('a body that slows evenly to a stop goes half as far as at its speed', () => 
 it('on a screen, where y runs down, it falls down', () => {
 	const [{ keys }] = buildBounce({ ...SETTINGS, ground: 500, height: 300 }, 'notice', 'interface', 60);
 	expect([keys[0].v, keys[1].v]).toEqual([200, 500]);
+});
+
+it('dropped into a clip where it moves already, it does what the drop says and nothing else until its end', () => {
+	const quay = makeQuay();
+	const clip = quay.clips['sack-drop'];
+	const t = 10 * FRAME;
+	const idOf = (property: Property, component: Component) =>
+		channelId(clip.id, 'mail-sack', property, component);
+	const valueAt = (own: Doc, id: string, at: number) =>
+		evaluateCurve(curveOf(own.channels[id], own.clips[clip.id]), at);
+	const y = idOf('translation', 'y');
+	const settings = { ...SETTINGS, height: valueAt(quay, y, t) - SETTINGS.ground };
+	const drop = buildBounce(settings, 'mail-sack', 'world', quay.project.frameRate);
+	const doc = putDrop(quay, clip, drop, t);
+	const end = t + bounceTicks(drop);
+	expect(doc.clips[clip.id].length).toBe(Math.max(clip.length, end));
+	for (const { property, component, keys } of drop) {
+		const id = idOf(property, component);
+		const after = doc.channels[id]?.keys.filter((key) => key.t >= t && key.t <= end);
+		// A formula computes the scale along x, from what is dropped.
+		if (id === idOf('scale', 'x')) expect(doc.channels[id]).toBe(quay.channels[id]);
+		else expect(after.map((key) => [key.t - t, key.v])).toEqual(keys.map((key) => [key.t, key.v]));
+	}
+	for (const at of [0, 0.2 * t, 0.55 * t, 0.95 * t])
+		expect(valueAt(doc, y, at)).toBeCloseTo(valueAt(quay, y, at), 9);
 });

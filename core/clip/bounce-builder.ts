@@ -5,7 +5,7 @@
  */
 import type { Key, Shape } from '../curve/types';
 import type { CopiedChannel } from '../document/edits/clipboard';
-import type { Space } from '../document/types';
+import type { Space, Vec3 } from '../document/types';
 import { frameToTicks } from '../time';
 
 export interface BounceSettings {
@@ -21,6 +21,8 @@ export interface BounceSettings {
 	contactFrames: number;
 	/** How much it flattens at the first contact, 0…0.9; less at the later ones, as the speed. */
 	squash: number;
+	/** Its scale when nothing presses it. */
+	scale: Vec3;
 	/** Where it starts along x, how far it travels until the first contact, and the share of speed kept at each. */
 	start: number;
 	travel: number;
@@ -76,7 +78,7 @@ export function buildBounce(
 	frameRate: number,
 ): CopiedChannel[] {
 	const { contacts, tops } = course(settings);
-	const { ground, height, contactFrames, squash, start, travel, travelKept, lingerFrames } = settings;
+	const { ground, height, contactFrames, squash, scale, start, travel, travelKept, lingerFrames } = settings;
 	const up = space === 'world' ? 1 : -1;
 	const ticks = (frame: number) => frameToTicks(frame, frameRate);
 	const key = (frame: number, v: number, shape: Shape): Key => ({ t: ticks(frame), v, shape });
@@ -114,17 +116,14 @@ export function buildBounce(
 	if (travel !== 0) channels.push({ part, property: 'translation', component: 'x', keys: travels });
 	if (squash > 0) {
 		const rows = sizes.filter(([frame], i) => i === 0 || frame > sizes[i - 1][0]);
-		const across = space === 'world' ? (['x', 'z'] as const) : (['x'] as const);
-		channels.push({
-			part,
-			property: 'scale',
-			component: 'y',
-			keys: rows.map(([frame, v, shape]) => key(frame, v, shape)),
-		});
-		for (const component of across) {
-			const keys = rows.map(([frame, v, shape]) => key(frame, keptAcross(v, space), shape));
+		const pressed = (component: 'x' | 'y' | 'z', factor: (scaleY: number) => number) => {
+			const own = scale['xyz'.indexOf(component)];
+			const keys = rows.map(([frame, v, shape]) => key(frame, own * factor(v), shape));
 			channels.push({ part, property: 'scale', component, keys });
-		}
+		};
+		pressed('y', (v) => v);
+		for (const component of space === 'world' ? (['x', 'z'] as const) : (['x'] as const))
+			pressed(component, (v) => keptAcross(v, space));
 	}
 	return channels;
 }

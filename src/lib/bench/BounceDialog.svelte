@@ -5,10 +5,9 @@
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { PLAYS_ONCE } from '$core/curve/handles';
-	import { pasteKeys } from '$core/document/edits/clipboard';
-	import { updateClip } from '$core/document/edits/clips';
+	import { putDrop } from '$core/document/edits/drop';
 	import type { Part } from '$core/document/types';
-	import { MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
+	import { ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -19,12 +18,12 @@
 	const session = useSession();
 	const world = $derived(session.doc.project.space === 'world');
 	const unit = $derived(world ? ' m' : ' px');
-	/** How high it stands now, and its ground: the world's zero, or the lower edge of what is on the screen. */
-	const y = $derived(
+	const now = (property: 'translation' | 'scale', axis: 'x' | 'y' | 'z') =>
 		session.pose[
-			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset('translation', 'y')
-		] ?? 0,
-	);
+			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset(property, axis)
+		] ?? 0;
+	/** How high it stands now, and its ground: the world's zero, or the lower edge of what is on the screen. */
+	const y = $derived(now('translation', 'y'));
 	const ground = $derived(world ? 0 : y + 200);
 	const height = $derived(Math.abs(y - ground));
 
@@ -36,6 +35,7 @@
 		bounces: 3,
 		contactFrames: 1,
 		squash: 0.3,
+		scale: [1, 1, 1],
 		start: 0,
 		travel: 0,
 		travelKept: 0.7,
@@ -47,8 +47,13 @@
 		untrack(() => {
 			// From where it stands, unless that is the ground already.
 			const least = world ? 0.2 : 20;
-			const start = part.rest.translation[0];
-			settings = { ...settings, ground, height: height > least ? height : world ? 3 : 300, start };
+			settings = {
+				...settings,
+				ground,
+				height: height > least ? height : world ? 3 : 300,
+				start: now('translation', 'x'),
+				scale: [now('scale', 'x'), now('scale', 'y'), now('scale', 'z')],
+			};
 			if (world) earth();
 		});
 	});
@@ -77,18 +82,14 @@
 		const { clip } = session;
 		if (!clip) return;
 		const t = Math.round(session.transport.local);
-		const end = Math.min(MAX_CLIP_TICKS, Math.max(clip.length, t + ticks));
-		session.edit(
-			`Drop ${part.name}`,
-			(doc) => pasteKeys(updateClip(doc, clip.id, { length: end }), clip.id, channels, t, null).doc,
-		);
+		session.edit(`Drop ${part.name}`, (doc) => putDrop(doc, clip, channels, t));
 		open = false;
 	}
 </script>
 
 {#snippet field(
 	label: string,
-	name: keyof BounceSettings,
+	name: Exclude<keyof BounceSettings, 'scale'>,
 	options: { unit?: string; digits?: number; min?: number; max?: number; step?: number; percent?: boolean },
 )}
 	<label class="flex items-center justify-between gap-2">
