@@ -361,7 +361,11 @@ test('the first visit is led through a clip, step by step', async ({ app, server
 	await expect(current).toContainText('Go to another frame');
 	await goToFrame(app, 10);
 	await expect(current).toContainText('Turn on auto-key');
-	await guide.getByRole('button', { name: 'Skip this step' }).click();
+	await app.getByRole('button', { name: 'auto-key' }).click();
+	await laneValue(app, 'buoy rotation z').fill('4');
+	await laneValue(app, 'buoy rotation z').press('Enter');
+	await expect(current).toContainText('Pick a key and choose');
+	await laneValue(app, 'buoy rotation z').press('Escape');
 	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
 	await app.keyboard.press('2');
 	await expect(current).toContainText('Play it');

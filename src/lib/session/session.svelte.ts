@@ -77,7 +77,7 @@ export class Session {
 	readonly saver: Saver;
 	readonly projectId: string;
 	private committed: Doc;
-	private drag: Drag | null = null;
+	private drag: Drag | null = $state.raw(null);
 
 	readonly clip: Clip | null = $derived(this.clipId === null ? null : (this.doc.clips[this.clipId] ?? null));
 	readonly clips: Clip[] = $derived(clipsInOrder(this.doc));

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Check from '@lucide/svelte/icons/check';
-	import { channelsOfClip } from '$core/document/types';
+	import { untrack } from 'svelte';
 	import { useSession } from '$lib/session/session.svelte';
 
 	/** A first clip in five steps: each is ticked off when it has been done. Can be skipped, and called back. */
@@ -8,13 +8,9 @@
 	const session = useSession();
 	const STORE = 'hillock-guide';
 	let step = $state(0);
-	let keysBefore = 0;
+	/** The channels as the step in hand began. */
+	let before = session.doc.channels;
 
-	const keyCount = $derived(
-		session.clip
-			? channelsOfClip(session.doc, session.clip.id).reduce((sum, channel) => sum + channel.keys.length, 0)
-			: 0,
-	);
 	const STEPS = [
 		{
 			say: 'Pick a part: click it on the stage, or its name in the lanes.',
@@ -23,7 +19,7 @@
 		{ say: 'Go to another frame: drag on the ruler.', done: () => session.transport.local > 0 },
 		{
 			say: 'Turn on auto-key, and move the part by its handles: that sets keys.',
-			done: () => session.autoKey && keyCount > keysBefore,
+			done: () => session.autoKey && !session.isDragging && session.doc.channels !== before,
 		},
 		{
 			say: 'Pick a key and choose how its span goes on: a shape on the bench, or drag its line up or down.',
@@ -35,13 +31,12 @@
 	$effect(() => {
 		if (!open || step >= STEPS.length || !STEPS[step].done()) return;
 		step++;
-		keysBefore = keyCount;
+		before = session.doc.channels;
 	});
 	$effect(() => {
-		if (open) {
-			step = 0;
-			keysBefore = keyCount;
-		}
+		if (!open) return;
+		step = 0;
+		before = untrack(() => session.doc.channels);
 	});
 	function close() {
 		open = false;
@@ -55,32 +50,39 @@
 
 {#if open}
 	<aside
-		class="fixed bottom-10 left-[252px] z-30 w-[380px] rounded-xl border border-moss bg-sheet p-4 shadow-lg"
+		class="fixed bottom-10 left-[252px] z-30 w-[380px] rounded-xl border border-moss bg-sheet p-3 shadow-lg"
 		aria-label="a first clip"
 	>
-		<h2 class="sheet-title">A first clip, in five steps</h2>
-		<ol class="mt-2 flex flex-col gap-1.5">
+		<h2 class="sheet-title flex items-center gap-1.5">
+			<span class="flex-1">A first clip, in five steps</span>
 			{#each STEPS as { say }, i (say)}
-				<li
-					class="flex gap-2 {i === step ? 'font-semibold' : 'text-muted'}"
-					aria-current={i === step ? 'step' : undefined}
+				<span
+					class="flex size-4 items-center justify-center rounded-full border text-[10px] {i < step
+						? 'border-moss bg-moss text-moss-ink'
+						: i === step
+							? 'border-moss'
+							: 'border-rule text-muted'}"
+					aria-hidden="true"
+					>{#if i < step}<Check size={11} />{:else}{i + 1}{/if}</span
 				>
-					<span class="flex w-5 shrink-0 justify-center font-mono">
-						{#if i < step}<Check size={15} aria-label="done" />{:else}{i + 1}{/if}
-					</span>
-					<span class={i < step ? 'line-through' : ''}>{say}</span>
-				</li>
 			{/each}
-		</ol>
-		<p class="mt-3 flex items-center gap-2">
-			{#if step >= STEPS.length}
+		</h2>
+		{#if step >= STEPS.length}
+			<p class="mt-2 flex items-center gap-2">
 				<span class="flex-1">That is all it takes. Everything can be undone.</span>
 				<button type="button" class="btn btn-main" onclick={close}>Done</button>
-			{:else}
+			</p>
+		{:else}
+			<!-- One step at a time: little of the lanes is covered. -->
+			<p class="mt-2" aria-current="step" aria-live="polite">
+				<span class="sr-only">step {step + 1} of {STEPS.length}:</span>
+				{STEPS[step].say}
+			</p>
+			<p class="mt-2 flex items-center gap-2">
 				<span class="flex-1 text-muted">Ctrl+K finds it again.</span>
 				<button type="button" class="btn" onclick={() => step++}>Skip this step</button>
 				<button type="button" class="btn" onclick={close}>Close</button>
-			{/if}
-		</p>
+			</p>
+		{/if}
 	</aside>
 {/if}
