@@ -79,8 +79,12 @@ describe('keys', () => {
 		expect(ticks('depth')).toEqual([2400, 4800, 0]);
 		const growing = staggerTicks(quay, picked, 2400, true);
 		expect([...growing.values()]).toEqual([0, 2400, 7200]);
-		const [last] = [...picked.values()][2];
-		expect([...withinClip(picked, growing, last + 5000).values()]).toEqual([0, 2400, 5000]);
+		// Kept within a clip they go to its end, or to its start, and no further.
+		const far = new Map([...picked.keys()].map((id) => [id, 1e6]));
+		const ends = (ticks: Map<string, number>) =>
+			[...withinClip(picked, ticks, 72_000)].map(([id, own]) => [...picked.get(id)!][0] + own);
+		expect(ends(far)).toEqual([72_000, 72_000, 72_000]);
+		expect(ends(new Map([...far].map(([id]) => [id, -1e6])))).toEqual([0, 0, 0]);
 	});
 });
 

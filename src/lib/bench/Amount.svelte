@@ -12,21 +12,8 @@
 	let { label, value, onpreview, oncommit }: Props = $props();
 </script>
 
-<div class="min-w-0 flex-1">
-	<div class="flex items-center justify-between">
-		<span>{label}</span>
-		<NumberField
-			{label}
-			value={value * 100}
-			unit=" %"
-			digits={0}
-			min={0}
-			max={100}
-			class="w-[60px] !min-h-[24px]"
-			onpreview={(v) => onpreview(v / 100)}
-			oncommit={(v) => oncommit(v / 100)}
-		/>
-	</div>
+<div class="flex basis-[200px] grow items-center gap-2">
+	<span class="whitespace-nowrap">{label}</span>
 	<Slider.Root
 		type="single"
 		min={0}
@@ -35,7 +22,7 @@
 		value={Math.round(value * 100)}
 		onValueChange={(v: number) => onpreview(v / 100)}
 		onValueCommit={(v: number) => oncommit(v / 100)}
-		class="relative flex h-5 w-full touch-none items-center"
+		class="relative flex h-6 min-w-[60px] flex-1 touch-none items-center"
 	>
 		<span class="relative h-[5px] w-full rounded-full bg-rule">
 			<Slider.Range class="absolute h-full rounded-full bg-moss" />
@@ -46,4 +33,15 @@
 			aria-label={label}
 		/>
 	</Slider.Root>
+	<NumberField
+		{label}
+		value={value * 100}
+		unit=" %"
+		digits={0}
+		min={0}
+		max={100}
+		class="w-[56px] !min-h-[24px]"
+		onpreview={(v) => onpreview(v / 100)}
+		oncommit={(v) => oncommit(v / 100)}
+	/>
 </div>

@@ -228,10 +228,10 @@
 	{:else if shape.kind === 'linear'}
 		<span class="text-muted">the same speed throughout</span>
 	{/if}
-	<span class="ml-auto flex items-center gap-1.5">
+	<span class="ml-auto flex grow items-center justify-end gap-1.5">
 		{#if css}
 			<input
-				class="field w-[190px] !min-h-[24px] !px-1.5 font-mono text-xs text-muted"
+				class="field min-w-[190px] max-w-[440px] flex-1 !min-h-[24px] !px-1.5 font-mono text-xs text-muted"
 				aria-label="CSS easing"
 				spellcheck="false"
 				title={easing?.exact
