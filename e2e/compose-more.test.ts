@@ -157,6 +157,41 @@ test('channels of a loop are staggered round it, and what each does beyond its k
 	expect(await storedChannel(server, 'Quay', id)).toMatchObject({ accumulates: true });
 });
 
+test('what is set on the bench is found by its name, and its field is in hand', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'kelp sway');
+	await app.keyboard.press('Control+a');
+	const label = () => app.evaluate(() => document.activeElement?.getAttribute('aria-label') ?? '');
+	for (const [words, field] of [
+		['stretch picked keys', 'scale the times in percent'],
+		['scale picked values', 'scale the values in percent'],
+		['add values later', 'add to these and all later values'],
+		['stagger', 'stagger in frames'],
+		['phase', 'move round the loop in frames'],
+		['fewer keys', 'tolerance of fewer keys in percent'],
+		['even keys', 'frames between even keys'],
+		['channel before its keys', 'before its keys'],
+		['channel after its keys', 'after its keys'],
+		['name of the clip', 'name of the clip'],
+		['length of the clip', 'length in frames'],
+		['frames a second', 'frames a second'],
+		['note clip', 'note'],
+		['film sound', 'picture, film or sound'],
+		['blend', 'add a clip that this one goes over to'],
+	]) {
+		await app.evaluate(() => (document.activeElement as HTMLElement).blur());
+		await app.keyboard.press('Control+k');
+		await app.getByRole('combobox', { name: 'find anything' }).fill(words);
+		await app.keyboard.press('Enter');
+		await expect.poll(label).toBe(field);
+	}
+	// The way it plays is a row of buttons: the one that holds now.
+	await app.evaluate(() => (document.activeElement as HTMLElement).blur());
+	await app.keyboard.press('Control+k');
+	await app.getByRole('combobox', { name: 'find anything' }).fill('loop once');
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('button', { name: 'again and again' })).toBeFocused();
+});
+
 test('a cue is put, named and given a payload; it is moved on the ruler', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	await goToFrame(app, 22);

@@ -4,7 +4,7 @@ import { compileCurve } from './compile';
 import { evaluateCurve } from './evaluate';
 import { PLAYS_ONCE } from './handles';
 import { holdPose, mirrorKeys, offsetFrom, scaleKeys, shiftFrom, stretchKeys } from './retime';
-import { reverseKeys } from './reverse';
+import { reverseKeys, reverseSwitch } from './reverse';
 import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from './types';
 import { between } from '../testing';
 
@@ -60,6 +60,27 @@ describe('keys', () => {
 				const end = list.at(-1)!.t;
 				const t = 1 + x * (end - 2);
 				expect(at(reverseKeys(list, all, PLAYS_ONCE))(end - t)).toBeCloseTo(at(list)(t), 6);
+			}),
+		);
+	});
+
+	it('of a switch reversed are on as long before the end as they were on after the start', () => {
+		const switches = fc
+			.uniqueArray(fc.integer({ min: 0, max: 50 }), { minLength: 3, maxLength: 9 })
+			.map((times) =>
+				times.sort((a, b) => a - b).map((t, i): Key => ({ t: 10 * t, v: i % 2, shape: { kind: 'hold' } })),
+			);
+		fc.assert(
+			fc.property(switches, fc.nat(2), fc.nat(2), (list, skipFirst, skipLast) => {
+				const picked = list.slice(skipFirst % (list.length - 1), list.length - (skipLast % 2));
+				fc.pre(picked.length > 1);
+				const [first, last] = [picked[0].t, picked.at(-1)!.t];
+				const turned = reverseSwitch(list, new Set([first, last]));
+				expect(turned.map((key) => key.t)).toEqual([...turned].map((key) => key.t).sort((a, b) => a - b));
+				expect(turned.filter((key) => key.t < first || key.t > last)).toEqual(
+					list.filter((key) => key.t < first || key.t > last),
+				);
+				for (let t = first + 5; t < last; t += 10) expect(at(turned)(first + last - t)).toBe(at(list)(t));
 			}),
 		);
 	});

@@ -126,8 +126,9 @@ function roundable(sampler: Sampler): boolean {
 	return !sampler.stored && (!rotates(sampler) || sampler.interpolation === 'CUBICSPLINE');
 }
 
-/** Shares of the bound that values may be rounded by, the coarsest first. */
+/** Shares of the bound that values may be rounded by, the coarsest first, and what of that an error grows by at least. */
 const ROUNDINGS = [0.12, 0.05, 0.02];
+const ROUNDING_ADDS = 0.15;
 
 /** Measures a draft, rounded as far as the bound allows; while it exceeds that, adds samples there and fits again. */
 function refine(
@@ -148,7 +149,8 @@ function refine(
 	for (let round = 0; ; round++) {
 		const roundings = roundable(sampler) ? ROUNDINGS : [];
 		// Most drafts keep the bound at once, rounded too: then one measurement is all.
-		const coarsest = roundings.length > 0 ? coarser(roundings[0]) : null;
+		const tried = round === 0 ? roundings.slice(0, 1) : [];
+		const coarsest = tried.length > 0 ? coarser(tried[0]) : null;
 		if (coarsest) return coarsest;
 		const before = extra.size;
 		const measured = measure(source, sampler, limit, (ticks) => {
@@ -159,7 +161,8 @@ function refine(
 				.add(ticks + step);
 		});
 		if (measured.error <= limit) {
-			for (const rounding of roundings.slice(1)) {
+			for (const rounding of roundings.slice(tried.length)) {
+				if (measured.error + ROUNDING_ADDS * rounding * bound > limit) continue;
 				const found = coarser(rounding);
 				if (found) return found;
 			}

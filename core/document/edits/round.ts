@@ -3,7 +3,7 @@ import { curveOf } from '../../clip/compile';
 import { seamOf } from '../../clip/seam';
 import { freezeEnds, indexAt } from '../../curve/edit';
 import { evaluateCurve } from '../../curve/evaluate';
-import { insertOnCurve } from '../../curve/split';
+import { insertOnCurve, joinSpans } from '../../curve/split';
 import type { Key } from '../../curve/types';
 import { isVector, type Channel, type Clip, type Doc } from '../types';
 import { contextOf, editOnCurve } from './keys';
@@ -73,7 +73,9 @@ export function shiftRound(doc: Doc, id: string, ticks: number): Doc {
 		// What lies beyond the clip's end is not played, and stays.
 		if (key.t > length) moved.push(key);
 	}
-	return { ...doc, channels: { ...doc.channels, [id]: { ...channel, keys: moved } } };
+	// A key that only an earlier move round the loop put there goes again.
+	const joined = isVector(channel.property) ? null : joinSpans(moved, shift, contextOf(doc, channel));
+	return { ...doc, channels: { ...doc.channels, [id]: { ...channel, keys: joined ?? moved } } };
 }
 
 /** By how much a number is further after a round, and what of that is a jump at the seam. */

@@ -7,6 +7,7 @@
 	import { deleteChannel } from '$lib/session/key-actions';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import Labelled from '$lib/ui/Labelled.svelte';
 
 	/** What a channel does beyond its keys, how it goes on from round to round, and how its values mix. */
 	let { channel }: { channel: Channel } = $props();
@@ -39,8 +40,7 @@
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">
 		{#each ['before', 'after'] as const as place (place)}
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">{place} its keys</span>
+			<Labelled text="{place} its keys">
 				<select
 					class="field"
 					aria-label="{place} its keys"
@@ -55,7 +55,7 @@
 				>
 					{#each END_KINDS as end (end)}<option value={end}>{END_WORDS[end]}</option>{/each}
 				</select>
-			</label>
+			</Labelled>
 		{/each}
 	</div>
 	{#if kind === 'number'}
@@ -73,8 +73,7 @@
 		</label>
 	{/if}
 	{#if channel.property === 'colour'}
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">mixed in</span>
+		<Labelled text="mixed in">
 			<select
 				class="field"
 				value={channel.colourSpace ?? 'linear'}
@@ -85,7 +84,7 @@
 			>
 				{#each COLOUR_SPACES as space (space)}<option value={space}>{COLOUR_WORDS[space]}</option>{/each}
 			</select>
-		</label>
+		</Labelled>
 	{/if}
 	<div class="flex flex-wrap gap-1.5">
 		{#if kind === 'number'}

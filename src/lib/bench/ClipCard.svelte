@@ -8,6 +8,7 @@
 	import BlendList from './BlendList.svelte';
 	import ReferenceRow from './ReferenceRow.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
+	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -49,8 +50,7 @@
 		/>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">length</span>
+		<Labelled text="length">
 			<FrameField
 				label="length in frames"
 				value={ticksToFrame(clip.length, rate)}
@@ -70,9 +70,8 @@
 					clip.loop.mode === 'repeat',
 				)} pictures</span
 			>
-		</label>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">frames a second</span>
+		</Labelled>
+		<Labelled text="frames a second">
 			<NumberField
 				label="frames a second"
 				value={rate}
@@ -87,7 +86,7 @@
 				<option value="seconds">keep seconds</option>
 				<option value="frames">keep frames</option>
 			</select>
-		</label>
+		</Labelled>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
 		<span class="flex overflow-hidden rounded-md border border-rule" role="group" aria-label="loop">
@@ -103,8 +102,7 @@
 			{/each}
 		</span>
 		{#if clip.loop.mode !== 'once'}
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">rounds</span>
+			<Labelled text="rounds">
 				<NumberField
 					label="rounds, 0 for endless"
 					value={clip.loop.count ?? 0}
@@ -115,9 +113,8 @@
 					oncommit={(v) => loop({ count: v < 1 ? null : Math.round(v) })}
 				/>
 				<span class="text-muted">{clip.loop.count === null ? 'endless' : ''}</span>
-			</label>
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">pause</span>
+			</Labelled>
+			<Labelled text="pause">
 				<FrameField
 					label="pause between rounds in frames"
 					value={ticksToFrame(clip.loop.pause, rate)}
@@ -126,7 +123,7 @@
 					class="w-[60px]"
 					oncommit={(v) => loop({ pause: Math.min(MAX_CLIP_TICKS, frameToTicks(v, rate)) })}
 				/>
-			</label>
+			</Labelled>
 		{/if}
 	</div>
 	<label class="flex items-start gap-1.5">

@@ -3,6 +3,7 @@
 	import type { Drawing, Part } from '$core/document/types';
 	import { pathLines } from '$core/drawing/outline';
 	import { useSession } from '$lib/session/session.svelte';
+	import Labelled from '$lib/ui/Labelled.svelte';
 
 	/** What a part's drawing is, apart from its numbers: path, text, outline, pattern. */
 	let { part }: { part: Part } = $props();
@@ -116,14 +117,13 @@
 		{#if wrongPath}<p class="w-full text-rust">{wrongPath}</p>{/if}
 	{/if}
 	{#if drawing.kind === 'label'}
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">text</span>
+		<Labelled text="text">
 			<input
 				class="field"
 				maxlength="400"
 				value={drawing.text}
 				onchange={(event) => put('Change text', { ...drawing, text: event.currentTarget.value })}
 			/>
-		</label>
+		</Labelled>
 	{/if}
 </div>

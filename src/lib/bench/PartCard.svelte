@@ -11,6 +11,7 @@
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
 	import PropertyRow from './PropertyRow.svelte';
+	import Labelled from '$lib/ui/Labelled.svelte';
 
 	const session = useSession();
 	const part = $derived(session.part!);
@@ -77,8 +78,7 @@
 		</tbody>
 	</table>
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">hangs on</span>
+		<Labelled text="hangs on">
 			<select
 				class="field max-w-[150px]"
 				value={part.parent ?? ''}
@@ -91,15 +91,14 @@
 				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option
 					>{/each}
 			</select>
-		</label>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">staying in its place</span>
+		</Labelled>
+		<Labelled text="staying in its place">
 			<select class="field" aria-label="how it stays in its place" bind:value={keeps}>
 				<option value="now">at the playhead</option>
 				<option value="clip">all through this clip, as keys</option>
 				<option value="no">not</option>
 			</select>
-		</label>
+		</Labelled>
 	</div>
 	<LookRow {part} />
 	<PivotRow {part} />

@@ -5,6 +5,7 @@
 	import { takeReference } from '$lib/session/reference-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
+	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	/** The picture or film behind the stage, and the sound under the ruler: put in, placed, taken away. */
@@ -57,8 +58,7 @@
 	{#if reference}
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			{#each NUMBERS as { label, name, member, step } (member)}
-				<label class="flex items-center gap-1">
-					<span class="text-muted">{label}</span>
+				<Labelled text={label}>
 					<NumberField
 						label={name}
 						value={reference[member]}
@@ -70,10 +70,9 @@
 						class="w-[72px] !min-h-[24px]"
 						oncommit={(v) => change({ [member]: v })}
 					/>
-				</label>
+				</Labelled>
 			{/each}
-			<label class="flex items-center gap-1">
-				<span class="text-muted">opacity</span>
+			<Labelled text="opacity">
 				<NumberField
 					label="opacity of the reference"
 					value={reference.opacity * 100}
@@ -84,10 +83,9 @@
 					class="w-[58px] !min-h-[24px]"
 					oncommit={(v) => change({ opacity: v / 100 })}
 				/>
-			</label>
+			</Labelled>
 			{#if reference.kind === 'film'}
-				<label class="flex items-center gap-1">
-					<span class="text-muted">begins at</span>
+				<Labelled text="begins at">
 					<FrameField
 						label="frame at which the film begins"
 						value={ticksToFrame(reference.begins, session.frameRate)}
@@ -97,9 +95,8 @@
 						class="w-[66px] !min-h-[24px]"
 						oncommit={(v) => change({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
 					/>
-				</label>
-				<label class="flex items-center gap-1">
-					<span class="text-muted">runs</span>
+				</Labelled>
+				<Labelled text="runs">
 					<NumberField
 						label="speed of the film in percent"
 						value={reference.rate * 100}
@@ -110,7 +107,7 @@
 						class="w-[62px] !min-h-[24px]"
 						oncommit={(v) => change({ rate: v / 100 })}
 					/>
-				</label>
+				</Labelled>
 			{/if}
 			<button type="button" class="btn ml-auto !min-h-[24px]" onclick={() => remove('reference')}
 				>take away</button
@@ -120,8 +117,7 @@
 	{#if sound}
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<span>sound <span class="text-muted">{sound.name}</span></span>
-			<label class="flex items-center gap-1">
-				<span class="text-muted">begins at</span>
+			<Labelled text="begins at">
 				<FrameField
 					label="frame at which the sound begins"
 					value={ticksToFrame(sound.begins, session.frameRate)}
@@ -131,9 +127,8 @@
 					class="w-[66px] !min-h-[24px]"
 					oncommit={(v) => changeSound({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
 				/>
-			</label>
-			<label class="flex items-center gap-1">
-				<span class="text-muted">loudness</span>
+			</Labelled>
+			<Labelled text="loudness">
 				<NumberField
 					label="loudness of the sound in percent"
 					value={sound.gain * 100}
@@ -144,7 +139,7 @@
 					class="w-[58px] !min-h-[24px]"
 					oncommit={(v) => changeSound({ gain: v / 100 })}
 				/>
-			</label>
+			</Labelled>
 			<button
 				type="button"
 				class="btn ml-auto !min-h-[24px]"

@@ -17,6 +17,7 @@
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
+	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -152,8 +153,7 @@
 				1,
 			)}</span
 		>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">times</span>
+		<Labelled text="times">
 			<NumberField
 				label="scale the times in percent"
 				value={factor * 100}
@@ -165,17 +165,15 @@
 				onpreview={scaleTimes}
 				oncommit={(v) => (scaleTimes(v), finish())}
 			/>
-		</label>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">about</span>
+		</Labelled>
+		<Labelled text="about">
 			<select class="field !min-h-[24px]" bind:value={about}>
 				<option value="first">the first key</option>
 				<option value="last">the last key</option>
 				<option value="playhead">the playhead</option>
 			</select>
-		</label>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">values</span>
+		</Labelled>
+		<Labelled text="values">
 			<NumberField
 				label="scale the values in percent"
 				value={values * 100}
@@ -187,9 +185,8 @@
 				onpreview={scaleValue}
 				oncommit={(v) => (scaleValue(v), finish())}
 			/>
-		</label>
-		<label class="flex items-center gap-1.5">
-			<span class="text-muted">add to these and all later</span>
+		</Labelled>
+		<Labelled text="add to these and all later">
 			<NumberField
 				label="add to these and all later values"
 				value={0}
@@ -198,7 +195,7 @@
 				class="w-[64px] !min-h-[24px]"
 				oncommit={offset}
 			/>
-		</label>
+		</Labelled>
 		<span class="flex items-center gap-1.5">
 			<button type="button" class="btn !min-h-[24px]" onclick={reduce}>fewer keys</button>
 			<NumberField
@@ -226,8 +223,7 @@
 			/>
 		</span>
 		{#if repeats}
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">round the loop by</span>
+			<Labelled text="round the loop by">
 				<FrameField
 					label="move round the loop in frames"
 					value={0}
@@ -237,11 +233,10 @@
 					class="w-[60px] !min-h-[24px]"
 					oncommit={goRound}
 				/>
-			</label>
+			</Labelled>
 		{/if}
 		{#if session.pickedParts.size > 1}
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">each part later by</span>
+			<Labelled text="each part later by">
 				<FrameField
 					label="stagger in frames"
 					value={delay}
@@ -252,14 +247,13 @@
 					onpreview={staggerBy}
 					oncommit={(v) => (staggerBy(v), finish())}
 				/>
-			</label>
-			<label class="flex items-center gap-1.5">
-				<span class="text-muted">in the order of</span>
+			</Labelled>
+			<Labelled text="in the order of">
 				<select class="field !min-h-[24px]" bind:value={by}>
 					<option value="order">the lanes</option>
 					<option value="depth">what hangs on what</option>
 				</select>
-			</label>
+			</Labelled>
 			<label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={growing} />growing</label>
 			{#if repeats}
 				<label

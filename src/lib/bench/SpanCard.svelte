@@ -23,6 +23,7 @@
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from '$lib/lanes/units';
+	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';
@@ -181,8 +182,7 @@
 				/>
 			</label>
 			{#if kind === 'number' || kind === 'switch'}
-				<label class="flex items-center gap-1.5">
-					<span class="text-muted">value</span>
+				<Labelled text="value">
 					<NumberField
 						label="value of the key"
 						value={key.v}
@@ -192,10 +192,9 @@
 						class="w-[96px] !min-h-[24px]"
 						oncommit={setValue}
 					/>
-				</label>
+				</Labelled>
 			{:else if kind === 'colour' && key.vector}
-				<label class="flex items-center gap-1.5">
-					<span class="text-muted">colour</span>
+				<Labelled text="colour">
 					<input
 						type="color"
 						class="h-6 w-10 rounded border border-rule bg-sheet"
@@ -206,7 +205,7 @@
 							session.edit('Set colour', (doc) => setVector(doc, channel, key.t, parseHex(value)));
 						}}
 					/>
-				</label>
+				</Labelled>
 			{/if}
 		</div>
 		{#if next && profile}

@@ -1,0 +1,52 @@
+import { expect, it } from 'vitest';
+import { makeQuay } from '../../demo/quay';
+import { compileCurve } from '../curve/compile';
+import { PLAYS_ONCE } from '../curve/handles';
+import { channelsOfClip, type Doc } from '../document/types';
+import { clipRidges, sampleProfile } from './profile';
+
+const quay = makeQuay();
+
+it('a profile has the values of its curve, at both ends of the stretch too, and their range', () => {
+	const keys = [
+		{ t: 0, v: 2, shape: { kind: 'linear' } as const },
+		{ t: 100, v: -4, shape: { kind: 'hold' } as const },
+	];
+	const curve = compileCurve(keys, { before: 'hold', after: 'straight' }, PLAYS_ONCE);
+	const out = new Float64Array(5);
+	expect(sampleProfile(curve, 0, 100, out)).toEqual({ low: -4, high: 2 });
+	expect([...out]).toEqual([2, 0.5, -1, -2.5, -4]);
+	expect(sampleProfile(curve, -50, -50, new Float64Array(1))).toEqual({ low: 2, high: 2 });
+});
+
+it('the ridges of a clip are its liveliest channels, the one with most keys first, each from 0 to 1', () => {
+	const clip = quay.clips['sack-drop'];
+	const ridges = clipRidges(quay, clip, 3, 60);
+	expect(ridges.map((ridge) => ridge.length)).toEqual([60, 60, 60]);
+	for (const ridge of ridges) {
+		expect(Math.min(...ridge)).toBe(0);
+		expect(Math.max(...ridge)).toBe(1);
+	}
+	// The scale of the sack has most keys: it starts at rest, and is flattest where it lands.
+	const most = channelsOfClip(quay, clip.id).reduce((a, b) => (b.keys.length > a.keys.length ? b : a));
+	expect([most.property, most.component]).toEqual(['scale', 'y']);
+	const flattest = most.keys.reduce((a, b) => (b.v < a.v ? b : a));
+	expect(ridges[0].indexOf(0)).toBe(Math.round((flattest.t / clip.length) * 59));
+
+	// What has one key does not move; what moves but never changes its value lies on the ground.
+	const still: Doc = {
+		...quay,
+		channels: Object.fromEntries(
+			Object.entries(quay.channels).map(([id, channel]) => [
+				id,
+				{
+					...channel,
+					keys: channel.keys.map((key) => ({ ...key, v: 7, shape: { kind: 'linear' } as const })),
+				},
+			]),
+		),
+	};
+	expect(new Set(clipRidges(still, clip, 2, 10).flat())).toEqual(new Set([0]));
+	const one = { ...still, channels: { [most.id]: { ...most, keys: most.keys.slice(0, 1) } } };
+	expect(clipRidges(one, clip, 3, 10)).toEqual([]);
+});
