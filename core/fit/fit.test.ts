@@ -200,6 +200,26 @@ describe('a fitted sampler', () => {
 		expect(worstOf(cusp, sampler, 0.05)).toBeLessThanOrEqual(0.05);
 	});
 
+	it('keeps its bound right beside a jump, where what comes after it sets off', () => {
+		fc.assert(
+			fc.property(between(-40, 40), between(-60, 60), between(0.01, 0.3), (rate, bend, bound) => {
+				const jump = 30_000.3;
+				const after = (t: number) => rate * t + bend * t * t;
+				const torn = only(
+					(t) => (t < jump ? 0 : 1 + after((t - jump) / 72_000)),
+					[{ t: jump, jump: true, cubic: true }],
+				);
+				const { sampler } = fit(torn, bound);
+				const read = new Float32Array(1);
+				for (const ticks of [0.02, 0.1, 1]) {
+					sampleAt(sampler, (jump + ticks) / 72_000, read);
+					expect(Math.abs(read[0] - 1 - after(ticks / 72_000))).toBeLessThanOrEqual(bound);
+				}
+			}),
+			{ numRuns: 400 },
+		);
+	});
+
 	it('refuses a bound finer than its times can show', () => {
 		const steep = only((t) => Math.sin(t * 3) * 1e6);
 		expect(() => fit(steep, 1e-6)).toThrow(RangeError);

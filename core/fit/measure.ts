@@ -53,6 +53,9 @@ function cubicStretches({ pieces }: Source): (ticks: number) => boolean {
 class Search implements Measured {
 	error = 0;
 	errorAt = 0;
+	/** Seconds. */
+	readonly start: number;
+	readonly end: number;
 	private readonly residual: Residual;
 	private readonly windows: { from: number; to: number }[];
 	/** Places in a cell that is looked at closely: five with its ends. */
@@ -74,6 +77,8 @@ class Search implements Measured {
 	) {
 		this.residual = new Residual(source, sampler);
 		this.windows = jumpWindows(source);
+		this.start = ticksToSeconds(source.start);
+		this.end = ticksToSeconds(source.end);
 		this.parts = new Float64Array((MOST_CELLS + 1) * size);
 		this.nodes = new Float64Array(NODES.length * size);
 	}
@@ -95,6 +100,15 @@ class Search implements Measured {
 		}
 		if (!(value <= this.bound)) this.over?.(seconds * TICKS_PER_SECOND);
 		return height;
+	}
+
+	/** Just before and just after each jump, where what is steep beside it is farthest off. */
+	jumps(): void {
+		for (const { from, to } of this.windows) {
+			const aside = (to - from) / 8;
+			if (from - aside >= this.start) this.look(from - aside);
+			if (to + aside <= this.end) this.look(to + aside);
+		}
 	}
 
 	/** What a residual has to come to, to matter. */
@@ -197,7 +211,7 @@ export function measure(
 	onlyWhether = false,
 ): Measured {
 	const search = new Search(source, sampler, bound, over, onlyWhether);
-	const [start, end] = [ticksToSeconds(source.start), ticksToSeconds(source.end)];
+	const { start, end } = search;
 	const marks = [start, end, ...source.pieces.map((p) => ticksToSeconds(p.t)), ...sampler.times]
 		.filter((t) => t >= start && t <= end)
 		.sort((x, y) => x - y);
@@ -215,6 +229,7 @@ export function measure(
 			search.cubic(a, b);
 		}
 	}
+	if (!search.isDecided) search.jumps();
 	search.look(end);
 	return { error: search.error, errorAt: search.errorAt };
 }
