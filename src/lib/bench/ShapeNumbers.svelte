@@ -181,9 +181,9 @@
 			<option value="real">real time</option>
 		</select>
 		<span class="flex items-center gap-1.5">
-			<span>by feel</span>
+			<span class="text-muted">by feel: lasts</span>
 			<NumberField
-				label="seconds to settle"
+				label="seconds the spring seems to last"
 				value={feel.seconds}
 				unit=" s"
 				digits={2}
@@ -193,6 +193,7 @@
 				class="w-[64px] !min-h-[24px]"
 				oncommit={(v) => byFeel({ seconds: v })}
 			/>
+			<span class="text-muted">goes over by</span>
 			<NumberField
 				label="overshoot in percent"
 				value={feel.overshoot * 100}

@@ -130,7 +130,7 @@
 
 	function pickForDrag(id: string, t: number, add: boolean): void {
 		if (session.keys.get(id)?.has(t)) {
-			if (!add) session.channelId = id;
+			if (!add) session.takeInHand(id);
 			return;
 		}
 		const next = new Map<string, ReadonlySet<number>>(add ? session.keys : []);
@@ -178,7 +178,7 @@
 				session.pickChannel(hit.row.id);
 				return marquee(start);
 			default:
-				if (hit.kind === 'lane') session.channelId = hit.row.id;
+				if (hit.kind === 'lane') session.takeInHand(hit.row.id);
 				return marquee(start);
 		}
 	}
@@ -253,7 +253,7 @@
 		const pointer = pointerOf(event);
 		const hit = hitTest(picture, pointer.x, pointer.y);
 		if (hit.kind === 'key') pickForDrag(hit.row.id, hit.t, false);
-		else if (hit.kind === 'lane' || hit.kind === 'span' || hit.kind === 'bar') session.channelId = hit.row.id;
+		else if (hit.kind === 'lane' || hit.kind === 'span' || hit.kind === 'bar') session.takeInHand(hit.row.id);
 	}
 
 	/** The value under the pointer stays where it is while its lane shows more or less around it. */

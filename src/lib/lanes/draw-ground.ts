@@ -1,11 +1,12 @@
 /** The ground of a lane: its profile shaded by steepness, colours as strips, switches as bars, other versions over it. */
+import { localTime } from '$core/clip/loop';
 import { evaluateCurve } from '$core/curve/evaluate';
 import type { CompiledCurve } from '$core/curve/compile';
 import { isVector, kindOf } from '$core/document/types';
 import { writeHex } from '$core/pose/colour';
 import { angleBetween } from '$core/pose/quaternion';
 import { TICKS_PER_SECOND } from '$core/time';
-import { extentOf, type LaidOver, type LanePicture } from './picture';
+import { extentOf, roundsOf, type LaidOver, type LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
 import { valueY, type ValueRange } from './scale';
 
@@ -74,6 +75,31 @@ function drawProfile(c: CanvasRenderingContext2D, profile: Profile, picture: Lan
 	c.stroke();
 }
 
+/** How much of a later round shows. */
+const PALE = 0.4;
+
+/** What a loop goes on to after its first round, in pale; `change` is what it gains in each. */
+function drawRounds(
+	c: CanvasRenderingContext2D,
+	{ top, height, range, hue, read }: Pick<Profile, 'top' | 'height' | 'range' | 'hue' | 'read'>,
+	change: number,
+	picture: LanePicture,
+): void {
+	const { from, to } = roundsOf(picture);
+	if (to <= from) return;
+	const at = { local: 0, round: 0 };
+	c.strokeStyle = hue;
+	c.lineWidth = 1.5;
+	c.globalAlpha = PALE;
+	c.beginPath();
+	for (let x = from; x <= to; x += COLUMN) {
+		localTime(picture.clip, picture.ticksAt(x), at);
+		c.lineTo(x, top + valueY(read(at.local) + at.round * change, range, height));
+	}
+	c.stroke();
+	c.globalAlpha = 1;
+}
+
 const HATCH = 7;
 
 /** Slanted lines in the ground under a profile. */
@@ -112,6 +138,15 @@ function drawStrip(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictu
 	const before = new Float64Array(4);
 	const pad = row.height < 30 ? 3 : 8;
 	const seconds = (picture.ticksAt(COLUMN) - picture.ticksAt(0)) / TICKS_PER_SECOND;
+	const { from, to } = roundsOf(picture);
+	const at = { local: 0, round: 0 };
+	for (let x = from; colours && x < to; x += COLUMN) {
+		localTime(picture.clip, picture.ticksAt(x), at);
+		picture.vector(row.id, at.local, here);
+		c.fillStyle = writeHex(here);
+		c.globalAlpha = PALE * here[3];
+		c.fillRect(x, top + pad, Math.min(COLUMN, to - x), row.height - 2 * pad);
+	}
 	for (let x = first; x < last; x += COLUMN) {
 		picture.vector(row.id, Math.min(picture.length, picture.ticksAt(x)), here);
 		if (colours) {
@@ -220,9 +255,10 @@ export function drawGround(
 	const place = { top, height: row.height, bold: row.id === pickedChannel };
 	if (row.kind === 'formula') {
 		const read = picture.formula(row.id);
+		if (!read) return;
 		const hue = palette.hues[row.formula.property];
-		if (read)
-			drawProfile(c, { ...place, hue, read, range: picture.formulaRange(row), hatched: true }, picture);
+		const profile = { ...place, hue, read, range: picture.formulaRange(row), hatched: true };
+		drawProfile(c, profile, picture);
 		return;
 	}
 	if (isVector(row.channel.property)) {
@@ -239,6 +275,8 @@ export function drawGround(
 	const hue = palette.hues[row.channel.property];
 	const range = picture.range(row);
 	drawProfile(c, { ...place, hue, read, range, hatched: false }, picture);
+	const gain = row.channel.accumulates ? read(picture.length) - read(0) : 0;
+	drawRounds(c, { ...place, hue, read, range }, gain, picture);
 	const before = picture.pinned(row.id);
 	if (before && before !== curve) drawRidge(c, { ...place, range }, before, picture);
 	drawLaidOver(c, { ...place, range }, picture.others(row.id), picture);

@@ -94,6 +94,7 @@ export class LaneSheet {
 			height: this.height,
 			x: (t) => view.x(t),
 			ticksAt: (x) => view.ticksAt(x),
+			clip,
 			length: clip.length,
 			gridLines: marks(view.from, view.ticksAt(view.width), step, session.frameRate),
 			curve: (id) => (doc.channels[id] ? curveOf(doc.channels[id], clip) : undefined),

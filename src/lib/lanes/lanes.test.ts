@@ -1,9 +1,11 @@
 import { NO_FILTER, type RowFilter } from './row-filter';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { curveOf } from '$core/clip/compile';
+import { evaluateCurve } from '$core/curve/evaluate';
 import { contextOf, setShape, setValue } from '$core/document/edits/keys';
 import { partsInTree, type Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';
+import { drawGround } from './draw-ground';
 import { handlePoints } from './draw-keys';
 import type { LanePicture } from './picture';
 import { hitTest, keysWithin } from './hit';
@@ -50,6 +52,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		height: 600,
 		x: (t) => (t / FRAME) * 10,
 		ticksAt: (x) => (x / 10) * FRAME,
+		clip,
 		length: clip.length,
 		gridLines: [],
 		curve,
@@ -63,7 +66,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		vector: () => undefined,
 		formula: () => undefined,
 		formulaRange: () => ({ low: 0, high: 1 }),
-		palette: {} as never,
+		palette: { hues: {} } as never,
 	};
 }
 const laneOf = (p: LanePicture, id: string) =>
@@ -224,5 +227,66 @@ describe('what is dragged along time comes to rest', () => {
 		);
 		expect(snapper({ step: 0, keys: true }, { keys })(17.1 * FRAME, false)).toBe(Math.round(17.1 * FRAME));
 		expect(snapper({ step: 0, cues: true }, { cue: cue.id })(cue.t + 10, false)).not.toBe(cue.t);
+	});
+});
+
+describe('a loop goes on in pale after its clip', () => {
+	/** The places that lines in pale go through when a lane is drawn. */
+	function paleLine(doc: Doc, clip: string, id: string): { x: number; y: number }[] {
+		const now = picture(doc, clip);
+		const line: { x: number; y: number }[] = [];
+		const c = {
+			globalAlpha: 1,
+			lineTo(x: number, y: number) {
+				if (this.globalAlpha < 1) line.push({ x, y });
+			},
+			...Object.fromEntries(
+				['beginPath', 'moveTo', 'stroke', 'fill', 'setLineDash'].map((name) => [name, () => {}]),
+			),
+		};
+		vi.stubGlobal(
+			'Path2D',
+			class {
+				moveTo() {}
+				lineTo() {}
+			},
+		);
+		drawGround(c as unknown as CanvasRenderingContext2D, laneOf(now, id), 0, now);
+		vi.unstubAllGlobals();
+		return line;
+	}
+	const HOP = 'pelican-hop/pelican/translation/';
+	const valueOf = (id: string, frame: number) =>
+		evaluateCurve(curveOf(quay.channels[id], quay.clips[quay.channels[id].clip]), frame * FRAME);
+	const yOf = (clip: string, id: string, value: number) => {
+		const now = picture(quay, clip);
+		return valueY(value, now.range(laneOf(now, id)), 56);
+	};
+
+	it('again from its start, or farther by what a round gains', () => {
+		// Ten pixels a frame: the second round of 30 frames is at 300 to 600.
+		const height = paleLine(quay, 'pelican-hop', `${HOP}y`).find(({ x }) => x === 440)!;
+		expect(height.y).toBeCloseTo(yOf('pelican-hop', `${HOP}y`, valueOf(`${HOP}y`, 14)), 6);
+		const way = paleLine(quay, 'pelican-hop', `${HOP}x`);
+		const gain = valueOf(`${HOP}x`, 30) - valueOf(`${HOP}x`, 0);
+		expect(way.find(({ x }) => x === 440)!.y).toBeCloseTo(
+			yOf('pelican-hop', `${HOP}x`, valueOf(`${HOP}x`, 14) + gain),
+			6,
+		);
+		expect([way[0].x, way.at(-1)!.x]).toEqual([300, 800]);
+	});
+
+	it('back again where it alternates, as often as it plays, and not at all where it plays once', () => {
+		const looping = (mode: 'once' | 'alternate', count: number | null): Doc => {
+			const clip = { ...quay.clips['pelican-hop'], loop: { mode, count, pause: 0 } };
+			return { ...quay, clips: { ...quay.clips, 'pelican-hop': clip } };
+		};
+		const back = paleLine(looping('alternate', 2), 'pelican-hop', `${HOP}y`);
+		expect(back.find(({ x }) => x === 500)!.y).toBeCloseTo(
+			yOf('pelican-hop', `${HOP}y`, valueOf(`${HOP}y`, 10)),
+			6,
+		);
+		expect(back.at(-1)!.x).toBe(600);
+		expect(paleLine(looping('once', null), 'pelican-hop', `${HOP}y`)).toEqual([]);
 	});
 });

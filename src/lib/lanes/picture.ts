@@ -2,7 +2,8 @@
 import type { CompiledCurve } from '$core/curve/compile';
 import type { CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/document/edits/keys';
-import type { Property } from '$core/document/types';
+import { playedTicks } from '$core/clip/loop';
+import type { Clip, Property } from '$core/document/types';
 import type { FormulaRow, LaneRow, Row } from './rows';
 import type { ValueRange } from './scale';
 import { HUES } from './units';
@@ -49,7 +50,8 @@ export interface LanePicture {
 	height: number;
 	x: (ticks: number) => number;
 	ticksAt: (x: number) => number;
-	/** Ticks. */
+	clip: Clip;
+	/** Of the clip, in ticks. */
 	length: number;
 	/** Where vertical lines go, in ticks. */
 	gridLines: readonly number[];
@@ -69,6 +71,11 @@ export interface LanePicture {
 	pickedChannel: string | null;
 	pickedPart: string | null;
 	palette: Palette;
+}
+
+/** Pixels after the clip's end that its later rounds cover; none where it plays once. */
+export function roundsOf({ clip, length, width, x }: LanePicture): { from: number; to: number } {
+	return { from: Math.max(0, x(length)), to: Math.min(width, x(playedTicks(clip))) };
 }
 
 /** Pixels of a lane that its clip covers. */

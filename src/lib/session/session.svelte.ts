@@ -190,9 +190,14 @@ export class Session {
 	}
 
 	pickChannel(id: string): void {
+		this.takeInHand(id);
+		this.keys = NO_KEYS;
+	}
+
+	/** A channel and its part are in hand; picked keys stay picked. */
+	takeInHand(id: string): void {
 		this.channelId = id;
 		this.partId = (this.doc.channels[id] ?? this.doc.formulas[id])?.part ?? this.partId;
-		this.keys = NO_KEYS;
 	}
 
 	clearPicks(): void {

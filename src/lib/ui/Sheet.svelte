@@ -30,6 +30,13 @@
 		closing = 'Cancel',
 		staysOnEscape = false,
 	}: Props = $props();
+
+	/** The second press of a double click, which would close at once what the first has opened. */
+	const DOUBLE_CLICK = 400;
+	let openedAt = 0;
+	$effect(() => {
+		if (open) openedAt = performance.now();
+	});
 </script>
 
 <Dialog.Root bind:open>
@@ -38,6 +45,9 @@
 		<Dialog.Content
 			class="fixed left-1/2 top-1/2 z-50 flex max-h-[94vh] {width} max-w-[97vw] -translate-x-1/2 -translate-y-1/2 flex-col overflow-y-auto rounded-xl border border-rule bg-paper p-5"
 			escapeKeydownBehavior={staysOnEscape ? 'ignore' : 'close'}
+			onInteractOutside={(event) => {
+				if (performance.now() - openedAt < DOUBLE_CLICK) event.preventDefault();
+			}}
 		>
 			<Dialog.Title class="text-base font-bold">{title}</Dialog.Title>
 			<Dialog.Description class="text-muted">{about}</Dialog.Description>
