@@ -1,5 +1,6 @@
 /** Formulas, seams, cues, whole clips, pivots and the rest of what Compose does, as people would do it. */
-import { evaluateRound, compileClip, POSE_STRIDE } from '../core/clip/compile';
+import { compileClip, curveOf, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
+import { evaluateCurve } from '../core/curve/evaluate';
 import type { Doc } from '../core/document/types';
 import { frameX, goToFrame, lane, laneValue, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
@@ -288,6 +289,36 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	await app.keyboard.press('Control+z');
 	await saved(app);
 	expect(await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/scale/x')).toBeUndefined();
+});
+
+test('a spring is told by feel: how far it goes over, how long it takes; its span becomes as long', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Parcel slip', 'gauge settles');
+	await app.getByRole('button', { name: 'needle rotation z: key after' }).click();
+	const set = async (name: string, text: string) => {
+		const field = app.getByRole('textbox', { name });
+		await field.fill(text);
+		await field.press('Enter');
+	};
+	const settles = app.getByRole('textbox', { name: 'seconds to settle' });
+	const before = await settles.inputValue();
+	await set('overshoot in percent', '10');
+	await expect(settles).toHaveValue(before);
+	await set('seconds to settle', '1.2');
+	await expect(app.getByRole('textbox', { name: 'overshoot in percent' })).toHaveValue('10 %');
+	await app.getByRole('button', { name: 'span = settle' }).click();
+	await saved(app);
+	const { keys } = (await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/rotation/z'))!;
+	expect(keys[2].t - keys[1].t).toBe(1.2 * 72_000);
+	const curve = curveOf(
+		(await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/rotation/z'))!,
+		(await storedDoc(server, 'Parcel slip')).clips['gauge-settles'],
+	);
+	const travel = keys[2].v - keys[1].v;
+	const reached = Array.from({ length: 1201 }, (_, i) => evaluateCurve(curve, keys[1].t + 72 * i));
+	expect((Math.max(...reached) - keys[2].v) / travel).toBeCloseTo(0.1, 3);
 });
 
 test('before and after: a pinned clip is swapped back', async ({ app, server }) => {

@@ -1,7 +1,7 @@
 /** Turns the keys of a channel into flat typed arrays, once an edit, for `evaluate.ts`. */
 import { bounceContacts, bounceEase } from '../easing/bounce';
 import { familyEase } from '../easing/families';
-import { dampingRatio, settleSeconds, springOffset } from '../easing/spring';
+import { dampingRatio, SETTLE_TOLERANCE, settleSeconds, springOffset } from '../easing/spring';
 import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
 import { TICKS_PER_SECOND } from '../time';
 import type { Piece } from '../fit/source';
@@ -41,9 +41,6 @@ export interface CompiledCurve {
 	/** The span found last: evaluation in order of time does not search. */
 	cursor: number;
 }
-
-/** Tolerance of settling, as a fraction of the travel. */
-export const SETTLE_TOLERANCE = 0.001;
 
 /** Seconds after which a spring over `change` stays within 0.1 % of it (of a unit's, for a kick with no change). */
 export function springSettleSeconds(shape: SpringShape, change: number): number {

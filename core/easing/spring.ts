@@ -12,6 +12,8 @@ export interface SpringParameters {
 }
 
 export const MAX_SETTLE_SECONDS = 60;
+/** What is left of the travel when a spring counts as settled. */
+export const SETTLE_TOLERANCE = 0.001;
 const CRITICAL = 1e-9;
 
 /** ζ: below 1 it rings, at 1 and above it does not. */
@@ -64,7 +66,9 @@ function extrema(
 		const b = (velocity + rate * offset) / damped;
 		const angle = Math.atan2(b * damped - rate * offset, rate * b + offset * damped);
 		const period = Math.PI / damped;
-		return { first: (((angle / damped) % period) + period) % period, period };
+		const first = (((angle / damped) % period) + period) % period;
+		// One that is let go at rest has an extremum where it starts: the first that counts comes after it.
+		return { first: first > 1e-9 * period ? first : first + period, period };
 	}
 	const root = Math.sqrt(zeta * zeta - 1);
 	const slow = -omega / (zeta + root);

@@ -4,7 +4,8 @@
 	import { springSettleSeconds } from '$core/curve/compile';
 	import type { SpanEasing } from '$core/curve/css-span';
 	import { readCssEasing } from '$core/easing/css';
-	import { dampingRatio } from '$core/easing/spring';
+	import type { SpringParameters } from '$core/easing/spring';
+	import { overshootingBy, overshootOf, settlingIn } from '$core/easing/spring-feel';
 	import {
 		EASING_FAMILIES,
 		EASING_WAYS,
@@ -15,9 +16,7 @@
 		type StepJump,
 	} from '$core/curve/types';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import { writeNumber } from '$lib/ui/number-text';
 	import Amount from './Amount.svelte';
-	import { springByFeel } from './shapes';
 
 	interface Props {
 		shape: Shape;
@@ -35,7 +34,6 @@
 	const css = $derived(easing?.text ?? null);
 
 	const settles = $derived(shape.kind === 'spring' ? springSettleSeconds(shape, change) : 0);
-	let feel = $state({ seconds: 0.8, overshoot: 0.1 });
 
 	function copyCss() {
 		if (!css) return;
@@ -49,12 +47,10 @@
 		if (read.ok) oncommit(read.value);
 		else toast.error('This is no CSS easing', { description: read.problems[0].message });
 	}
-	function byFeel(next: Partial<typeof feel>) {
+	function byFeel({ stiffness, damping }: SpringParameters) {
 		if (shape.kind !== 'spring') return;
-		feel = { ...feel, ...next };
-		const { stiffness, damping } = springByFeel(feel.seconds, feel.overshoot, shape.mass);
-		const round = (v: number) => Number(Math.min(100_000, Math.max(0.01, v)).toPrecision(4));
-		oncommit({ ...shape, stiffness: round(stiffness), damping: Math.min(10_000, round(damping)) });
+		const within = (v: number, most: number) => Number(Math.min(most, Math.max(0.01, v)).toPrecision(6));
+		oncommit({ ...shape, stiffness: within(stiffness, 100_000), damping: within(damping, 10_000) });
 	}
 </script>
 
@@ -181,33 +177,30 @@
 			<option value="real">real time</option>
 		</select>
 		<span class="flex items-center gap-1.5">
-			<span class="text-muted">by feel: lasts</span>
+			<span class="text-muted">settles in</span>
 			<NumberField
-				label="seconds the spring seems to last"
-				value={feel.seconds}
+				label="seconds to settle"
+				value={settles}
 				unit=" s"
 				digits={2}
 				min={0.05}
 				max={60}
 				step={0.05}
 				class="w-[64px] !min-h-[24px]"
-				oncommit={(v) => byFeel({ seconds: v })}
+				oncommit={(v) => byFeel(settlingIn(shape, v))}
 			/>
 			<span class="text-muted">goes over by</span>
 			<NumberField
 				label="overshoot in percent"
-				value={feel.overshoot * 100}
+				value={overshootOf(shape) * 100}
 				unit=" %"
-				digits={0}
+				digits={1}
 				min={0}
 				max={95}
-				class="w-[56px] !min-h-[24px]"
-				oncommit={(v) => byFeel({ overshoot: v / 100 })}
+				class="w-[62px] !min-h-[24px]"
+				oncommit={(v) => byFeel(overshootingBy(shape, v / 100))}
 			/>
 		</span>
-		<span class="text-muted"
-			>settles in {writeNumber(settles, 2)} s, {dampingRatio(shape) < 1 ? 'rings' : 'does not ring'}</span
-		>
 		<button type="button" class="btn !min-h-[24px]" onclick={() => onsettle(settles)}>span = settle</button>
 	{:else if shape.kind === 'bounce'}
 		{@render number('restitution', shape.restitution, (v) => ({ ...shape, restitution: v }), {

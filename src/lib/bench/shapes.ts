@@ -100,15 +100,3 @@ export function thumbnail(shape: Shape): Thumbnail {
 		THUMB.pad + (THUMB.height - 2 * THUMB.pad) * (1 - (value(1000 * share) - low) / (high - low || 1));
 	return { line, area, heightAt };
 }
-
-/** Spring parameters by feel: how long a swing takes and how far it goes past its goal (0…1). */
-export function springByFeel(
-	seconds: number,
-	overshoot: number,
-	mass: number,
-): { stiffness: number; damping: number } {
-	const decay = overshoot <= 0.0005 ? 1 : -Math.log(overshoot) / Math.hypot(Math.PI, Math.log(overshoot));
-	// 0.1 % of the travel is left after about 6.9 time constants.
-	const omega = 6.9 / (Math.max(0.05, seconds) * decay);
-	return { stiffness: mass * omega * omega, damping: 2 * decay * omega * mass };
-}
