@@ -17,6 +17,16 @@ export const CLIP_CHANGES = [
 	'clip-begin-here',
 	'clip-cut',
 ] as const;
+/** What is set on the clip's card, and the label of the field there. */
+const ON_CARD = [
+	['clip-name', 'Name of the clip', 'name of the clip'],
+	['clip-length', 'Length of the clip in frames', 'length in frames'],
+	['clip-rate', 'Frames a second', 'frames a second'],
+	['clip-loop', 'Loop: once, again and again, or there and back', 'loop'],
+	['clip-note', 'Note on the clip', 'note'],
+	['clip-reference', 'Picture, film or sound to go by', 'picture, film or sound'],
+	['clip-blend', 'Blend: how the clip goes over to another', 'add a clip that this one goes over to'],
+] as const;
 export const CLIP_ORDER = ['clip-earlier', 'clip-later'] as const;
 
 export function clipCommands({ session, openClip }: CommandTargets): Command[] {
@@ -40,37 +50,7 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 	return [
 		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
 		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
-		command('clip-name', 'Name of the clip', '', toBench(session, 'clip', 'name of the clip'), here),
-		command(
-			'clip-length',
-			'Length of the clip in frames',
-			'',
-			toBench(session, 'clip', 'length in frames'),
-			here,
-		),
-		command('clip-rate', 'Frames a second', '', toBench(session, 'clip', 'frames a second'), here),
-		command(
-			'clip-loop',
-			'Loop: once, again and again, or there and back',
-			'',
-			toBench(session, 'clip', 'loop'),
-			here,
-		),
-		command('clip-note', 'Note on the clip', '', toBench(session, 'clip', 'note'), here),
-		command(
-			'clip-reference',
-			'Picture, film or sound to go by',
-			'',
-			toBench(session, 'clip', 'picture, film or sound'),
-			here,
-		),
-		command(
-			'clip-blend',
-			'Blend: how the clip goes over to another',
-			'',
-			toBench(session, 'clip', 'add a clip that this one goes over to'),
-			here,
-		),
+		...ON_CARD.map(([id, label, field]) => command(id, label, '', toBench(session, 'clip', field), here)),
 		onClip('clip-reverse', 'Play the clip backwards', (clip) => edit('Reverse', clip, reverseClip)),
 		onClip('clip-mirror', 'Mirror the clip left and right', (clip) => edit('Mirror', clip, mirrorClip)),
 		onClip(

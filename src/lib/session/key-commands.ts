@@ -21,6 +21,7 @@ import {
 	spansInHand,
 } from './key-actions';
 import { addCue } from './new-things';
+import type { BenchCard } from './session.svelte';
 
 export function keyCommands(targets: CommandTargets): Command[] {
 	const { session } = targets;
@@ -29,6 +30,11 @@ export function keyCommands(targets: CommandTargets): Command[] {
 	const picked = () => session.keys.size > 0;
 	const lane = () => session.channel !== null;
 	const several = () => session.pickedCount > 1;
+	const severalParts = () => session.pickedParts.size > 1;
+	const loops = () => several() && session.clip?.loop.mode === 'repeat';
+	/** What is typed or scrubbed on the bench, and the label of its field there. */
+	const onBench = (id: string, label: string, field: string, can: () => boolean, card: BenchCard = 'span') =>
+		command(id, label, '', toBench(session, card, field), can);
 	/** An edit of the picked keys. */
 	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
 		command(id, label, keys, run, picked);
@@ -105,69 +111,20 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(targets, -10)),
 		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(targets, 10)),
 		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.sheet = 'nudge')),
-		command(
-			'stretch',
-			'Stretch the picked keys in time',
-			'',
-			toBench(session, 'span', 'scale the times in percent'),
-			several,
-		),
-		command(
-			'scale',
-			'Scale the picked values',
-			'',
-			toBench(session, 'span', 'scale the values in percent'),
-			several,
-		),
-		command(
-			'offset',
-			'Add to picked values and all later',
-			'',
-			toBench(session, 'span', 'add to these and all later values'),
-			several,
-		),
-		command(
-			'stagger',
-			'Stagger: keys of each picked part later',
-			'',
-			toBench(session, 'span', 'stagger in frames'),
-			() => session.pickedParts.size > 1,
-		),
-		command(
+		onBench('stretch', 'Stretch the picked keys in time', 'scale the times in percent', several),
+		onBench('scale', 'Scale the picked values', 'scale the values in percent', several),
+		onBench('offset', 'Add to picked values and all later', 'add to these and all later values', several),
+		onBench('stagger', 'Stagger: keys of each picked part later', 'stagger in frames', severalParts),
+		onBench(
 			'round',
 			'Move round the loop: a phase for the picked channels',
-			'',
-			toBench(session, 'span', 'move round the loop in frames'),
-			() => several() && session.clip?.loop.mode === 'repeat',
+			'move round the loop in frames',
+			loops,
 		),
-		command(
-			'reduce',
-			'Fewer keys, within a tolerance',
-			'',
-			toBench(session, 'span', 'tolerance of fewer keys in percent'),
-			several,
-		),
-		command(
-			'resample',
-			'Even keys: one every few frames',
-			'',
-			toBench(session, 'span', 'frames between even keys'),
-			several,
-		),
-		command(
-			'before-keys',
-			'What the channel does before its keys',
-			'',
-			toBench(session, 'channel', 'before its keys'),
-			lane,
-		),
-		command(
-			'after-keys',
-			'What the channel does after its keys',
-			'',
-			toBench(session, 'channel', 'after its keys'),
-			lane,
-		),
+		onBench('reduce', 'Fewer keys, within a tolerance', 'tolerance of fewer keys in percent', several),
+		onBench('resample', 'Even keys: one every few frames', 'frames between even keys', several),
+		onBench('before-keys', 'What the channel does before its keys', 'before its keys', lane, 'channel'),
+		onBench('after-keys', 'What the channel does after its keys', 'after its keys', lane, 'channel'),
 		command(
 			'accumulate',
 			'Add the channel up each round, or start each round anew',
