@@ -88,7 +88,12 @@ test('a glTF file dropped in becomes a project; one that is torn is told', async
 		body: JSON.stringify(request),
 	});
 	const file = await fetch(`${server.address}/api/exports/${((await made.json()) as { id: string }).id}`);
-	await app.goto(server.address);
+	// The page's script comes late: what was chosen before is taken all the same.
+	await app.route('**/_app/immutable/entry/**', async (route) => {
+		await new Promise((resolve) => setTimeout(resolve, 1500));
+		await route.continue();
+	});
+	await app.goto(server.address, { waitUntil: 'commit' });
 	const buffer = Buffer.from(await file.arrayBuffer());
 	await app
 		.getByLabel('project file')

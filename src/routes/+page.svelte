@@ -85,9 +85,14 @@
 	}
 
 	/** The page comes drawn: until its script is there, a press would do nothing. */
+	function takeChosen() {
+		void importFiles(fileInput.files).then(() => (fileInput.value = ''));
+	}
 	let isReady = $state(false);
 	onMount(() => {
 		isReady = true;
+		// One that was chosen before this script was there has told nobody.
+		if (fileInput.files?.length) takeChosen();
 	});
 </script>
 
@@ -138,9 +143,7 @@
 			class="hidden"
 			accept=".json,.zip,.glb,.gltf,application/json,application/zip,model/gltf-binary"
 			aria-label="project file"
-			onchange={(event) => {
-				void importFiles(event.currentTarget.files).then(() => (fileInput.value = ''));
-			}}
+			onchange={takeChosen}
 		/>
 	</div>
 	{#if busy}<p class="mb-3 text-muted" role="status">{busy} …</p>{/if}
