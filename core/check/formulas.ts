@@ -17,7 +17,8 @@ function told(
 	measure: string,
 	why: string,
 ): void {
-	const name = `${scene.doc.parts[formula.part].name} ${channelLabel(formula.property, formula.component, scene.doc.parts[formula.part])}`;
+	const part = scene.doc.parts[formula.part];
+	const name = `${part.name} ${channelLabel(formula.property, formula.component, part)}`;
 	scene.found.push({
 		rule,
 		severity: 'warning',

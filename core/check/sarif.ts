@@ -10,7 +10,8 @@ export function placeOf(doc: Doc, finding: Finding): string {
 	const clip = doc.clips[finding.clip].name;
 	const channel = finding.channel === null ? undefined : doc.channels[finding.channel];
 	if (!channel) return clip;
-	return `${clip} / ${doc.parts[channel.part].name} / ${channelLabel(channel.property, channel.component, doc.parts[channel.part])}`;
+	const part = doc.parts[channel.part];
+	return `${clip} / ${part.name} / ${channelLabel(channel.property, channel.component, part)}`;
 }
 
 export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): object {

@@ -56,6 +56,14 @@ const bezierShape = fc.oneof(
 		y2: between(-2, 3),
 	}),
 );
+const springs = fc.record({
+	kind: fc.constant('spring' as const),
+	mass: between(0.1, 5),
+	stiffness: between(1, 500),
+	damping: between(0.5, 60),
+	velocity: between(-50, 50),
+	time: fc.constantFrom('real' as const, 'fitted' as const),
+});
 const anyShape = fc.oneof(
 	bezierShape,
 	fc.record({
@@ -68,14 +76,7 @@ const anyShape = fc.oneof(
 		count: fc.integer({ min: 2, max: 9 }),
 		jump: fc.constantFrom(...STEP_JUMPS),
 	}),
-	fc.record({
-		kind: fc.constant('spring' as const),
-		mass: between(0.1, 5),
-		stiffness: between(1, 500),
-		damping: between(0.5, 60),
-		velocity: between(-50, 50),
-		time: fc.constantFrom('real' as const, 'fitted' as const),
-	}),
+	springs,
 	fc.record({
 		kind: fc.constant('bounce' as const),
 		restitution: between(0.1, 0.9),
@@ -200,14 +201,6 @@ describe('laws', () => {
 	});
 
 	it('a spring begins and ends on its keys, also where its span cuts it short', () => {
-		const springs = fc.record({
-			kind: fc.constant('spring' as const),
-			mass: between(0.1, 5),
-			stiffness: between(1, 500),
-			damping: between(0.5, 60),
-			velocity: between(-50, 50),
-			time: fc.constantFrom('real' as const, 'fitted' as const),
-		});
 		fc.assert(
 			fc.property(
 				springs,

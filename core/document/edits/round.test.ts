@@ -98,6 +98,10 @@ describe('a channel moved round the loop', () => {
 			[LENGTH / 3, 0],
 			[LENGTH, 60],
 		]);
+		// A key a tick before the seam gives way to the jump.
+		const close = shiftRound(withKeys(line(90).toSpliced(1, 0, { ...line(90)[1], t: LENGTH - 1 })), ID, 4800);
+		const times = close.channels[ID].keys.map(({ t }) => t);
+		expect(times).toEqual([0, 4799, 4800, LENGTH]);
 		const turning = shiftRound(withKeys(line(720)), ID, LENGTH / 4);
 		expect(turning.channels[ID].keys.map(({ t, v }) => [t, v])).toEqual([
 			[0, -180],

@@ -59,11 +59,13 @@ export function shiftRound(doc: Doc, id: string, ticks: number): Doc {
 	const [change, gap] = isVector(channel.property)
 		? [0, start.vector!.some((v, k) => Math.abs(v - end.vector![k]) > SAME) ? 1 : 0]
 		: changeOver(doc, channel, clip);
+	const jumps = Math.abs(gap) > SAME && shift > 1;
+	// Where it jumps, the last tick before the seam is the end's own.
+	const last = jumps ? length - 1 : length;
 	const moved: Key[] = [];
 	for (const key of keys) {
-		if (key.t >= cut && key.t < length) moved.push({ ...key, t: key.t - cut, v: key.v - change });
+		if (key.t >= cut && key.t < last) moved.push({ ...key, t: key.t - cut, v: key.v - change });
 	}
-	const jumps = Math.abs(gap) > SAME && shift > 1;
 	if (jumps) moved.push({ ...end, t: shift - 1, v: end.v - change, shape: HOLD });
 	const met: Key = { ...start, t: shift };
 	if (!jumps && end.left) met.left = end.left;

@@ -24,9 +24,9 @@
 		change: number;
 		onpreview: (shape: Shape) => void;
 		oncommit: (shape: Shape) => void;
-		/** Makes the span as long as its spring takes to settle. */
 		/** The span in CSS, as `linear()` where CSS has no other words; null where it cannot be said. */
 		easing: SpanEasing | null;
+		/** Makes the span as long as its spring takes to settle. */
 		onsettle: (seconds: number) => void;
 		onexpand: () => void;
 	}

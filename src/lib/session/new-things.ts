@@ -110,7 +110,6 @@ export function addCue(session: Session): void {
 /** Kinds that need nothing from outside. */
 export type PlainKind = Exclude<DrawingKind, 'image' | 'model'>;
 
-/** What a new part can be; cameras stand in the world. */
 const SOLID = ['box', 'ball', 'cylinder', 'cone', 'plane'] as const;
 const FLAT = ['card', 'ellipse', 'path', 'label'] as const;
 
