@@ -88,8 +88,8 @@ test('an arm along the axes of the world moves a part on a turned parent straigh
 }) => {
 	await openClip(app, server, 'Quay', 'crane swing');
 	await app.getByRole('button', { name: 'part rope', exact: true }).click();
-	await app.getByRole('button', { name: /handles follow the axes of the parent/ }).click();
-	await app.getByRole('button', { name: /handles follow the axes of the part/ }).click();
+	await app.getByRole('button', { name: /^axes: parent,/ }).click();
+	await app.getByRole('button', { name: /^axes: part,/ }).click();
 	const before = (await storedDoc(server, 'Quay')).parts.rope.rest.translation;
 	await dragFrom(app, app.locator('[data-gizmo="move-y"] circle'), 0, -5, () => app.keyboard.type('1'));
 	await saved(app);

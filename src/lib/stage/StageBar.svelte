@@ -124,7 +124,7 @@
 		<button
 			type="button"
 			class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
-			aria-label="handles follow the axes of the {look.axes}: change"
+			aria-label="axes: {look.axes}, which the arms of the handles follow"
 			title="Whose axes the arms follow: the parent's (as in the lanes), the part's own, or the world's"
 			onclick={() => (look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length])}
 			>axes: {look.axes}</button
