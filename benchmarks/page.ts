@@ -86,6 +86,7 @@ async function openLarge(
 	const { id } = (await imported.json()) as { id: string };
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 	await page.addInitScript(() => localStorage.setItem('hillock-guide', 'done'));
+	await page.addInitScript(countPictures);
 	const scripts: Response[] = [];
 	page.on('response', (response) => {
 		if (response.url().endsWith('.js')) scripts.push(response);
@@ -132,11 +133,53 @@ async function wheel({ page, meter, lanes }: Opened, zooming: boolean): Promise<
 	return result;
 }
 
-async function play({ page, meter }: Opened): Promise<number> {
+/** Counts the frames in which the stage draws. */
+function countPictures(): void {
+	const counter = { pictures: 0, drawn: false };
+	Object.assign(globalThis, { counter });
+	for (const name of ['drawElements', 'drawArrays'] as const) {
+		const draw = WebGL2RenderingContext.prototype[name] as (...args: unknown[]) => void;
+		Object.assign(WebGL2RenderingContext.prototype, {
+			[name](this: WebGL2RenderingContext, ...args: unknown[]) {
+				counter.drawn = true;
+				draw.apply(this, args);
+			},
+		});
+	}
+	const count = () => {
+		if (counter.drawn) counter.pictures++;
+		counter.drawn = false;
+		requestAnimationFrame(count);
+	};
+	requestAnimationFrame(count);
+}
+
+/** Script a frame, and the share of the frames in which the stage drew a picture. */
+async function play({ page, meter }: Opened): Promise<{ script: number; pictures: number }> {
+	const seen = () =>
+		page.evaluate(() => {
+			const { counter, frames } = globalThis as unknown as { counter: { pictures: number }; frames: number };
+			return { pictures: counter.pictures, frames };
+		});
 	await page.keyboard.press('Space');
-	const result = await meter(() => page.waitForTimeout(2000));
+	const before = await seen();
+	const script = await meter(() => page.waitForTimeout(2000));
+	const after = await seen();
 	await page.keyboard.press('Space');
-	return result;
+	return { script, pictures: (after.pictures - before.pictures) / (after.frames - before.frames) };
+}
+
+async function playFigures(what: string, opened: Opened, most?: number): Promise<Figure[]> {
+	const { script, pictures } = await play(opened);
+	return [
+		milliseconds(`playing ${what}, stage included: script a frame`, script, most),
+		figure(
+			`playing ${what}: pictures of the stage a frame`,
+			pictures.toFixed(2),
+			'over 0.90',
+			pictures > 0.9,
+		),
+	];
 }
 
 function milliseconds(what: string, measured: number, most?: number): Figure {
@@ -152,7 +195,7 @@ async function usual(server: TestServer, browser: Browser): Promise<Figure[]> {
 	const figures = [
 		milliseconds('drag of a key, 200 lanes × 100 keys: script a frame', await dragPicked(opened), 8),
 		milliseconds('scrolling the same lanes: script a frame', await wheel(opened, false)),
-		milliseconds('playing the same clip: script a frame', await play(opened)),
+		...(await playFigures('the same clip', opened)),
 		milliseconds('opening the same clip, to the first lanes', opened.opening),
 		figure(
 			'JavaScript that Compose loads until its first lanes, in gzip',
@@ -178,7 +221,7 @@ async function large(server: TestServer, browser: Browser): Promise<Figure[]> {
 		milliseconds(`drag of ${picked} there: script a frame`, await dragPicked(opened), 12),
 		milliseconds('scrolling there: script a frame', await wheel(opened, false), 8),
 		milliseconds('zooming there: script a frame', await wheel(opened, true), 8),
-		milliseconds('playing there, stage included: script a frame', await play(opened), 6),
+		...(await playFigures('there', opened, 6)),
 	];
 	await page.close();
 	return figures;

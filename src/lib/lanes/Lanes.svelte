@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { kindOf } from '$core/document/types';
-	import { onMount, untrack } from 'svelte';
+	import { onDestroy, onMount, untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey } from '$core/document/edits/keys';
@@ -8,6 +8,7 @@
 	import { chosen, type Command } from '$lib/session/command';
 	import { hangPart } from '$lib/session/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
+	import { cancelFrame, nextPicture } from '$lib/ui/frames';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { drawLanes } from './draw';
 	import { handlePoints } from './draw-keys';
@@ -84,23 +85,23 @@
 		});
 	});
 
-	let queued = 0;
-	$effect(() => {
+	function draw() {
 		const now = picture;
-		const c = canvas.getContext('2d');
+		const c = canvas?.getContext('2d');
 		if (!now || !c) return;
-		cancelAnimationFrame(queued);
-		queued = requestAnimationFrame(() => {
-			const ratio = Math.min(2, window.devicePixelRatio || 1);
-			const [w, h] = [Math.round(now.width * ratio), Math.round(now.height * ratio)];
-			if (canvas.width !== w || canvas.height !== h) {
-				canvas.width = w;
-				canvas.height = h;
-			}
-			c.setTransform(ratio, 0, 0, ratio, 0, 0);
-			drawLanes(c, now);
-		});
+		const ratio = Math.min(2, window.devicePixelRatio || 1);
+		const [w, h] = [Math.round(now.width * ratio), Math.round(now.height * ratio)];
+		if (canvas.width !== w || canvas.height !== h) {
+			canvas.width = w;
+			canvas.height = h;
+		}
+		c.setTransform(ratio, 0, 0, ratio, 0, 0);
+		drawLanes(c, now);
+	}
+	$effect(() => {
+		if (picture) nextPicture(draw);
 	});
+	onDestroy(() => cancelFrame(draw));
 
 	let dragging = $state(false);
 

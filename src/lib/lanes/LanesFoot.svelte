@@ -2,9 +2,9 @@
 	import { channelLabel, PROPERTIES, type Property } from '$core/document/types';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
-	import { Popover } from 'bits-ui';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
+	import Popover from '$lib/ui/Popover.svelte';
 	import { isFiltering, NO_FILTER } from './row-filter';
 	import type { LaneView } from './lane-view.svelte';
 	import { HUES } from './units';
@@ -65,92 +65,79 @@
 			value={view.filter.words}
 			oninput={(event) => (view.filter = { ...view.filter, words: event.currentTarget.value })}
 		/>
-		<Popover.Root>
-			<Popover.Trigger
-				class="flex items-center gap-1 rounded px-1 hover:text-ink {view.filter.families.size > 0 ||
-				view.filter.parts
-					? 'font-semibold text-rust'
-					: ''}"
-				aria-label="filter lanes by kind"
-				title="Filter lanes by kind"
-			>
-				<Funnel size={13} />
-			</Popover.Trigger>
-			<Popover.Portal>
-				<Popover.Content class="menu !p-2" side="top" align="end">
-					<fieldset class="flex flex-col gap-1">
-						<legend class="sheet-title mb-1">Show only</legend>
-						{#each PROPERTIES as property (property)}
-							<label class="flex items-center gap-2">
-								<input
-									type="checkbox"
-									checked={view.filter.families.has(property)}
-									onchange={() => toggleFamily(property)}
-								/>
-								<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
-								></span>
-								{channelLabel(property, 'value')}
-							</label>
-						{/each}
-						<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
-							<input
-								type="checkbox"
-								checked={view.filter.parts !== null}
-								disabled={view.filter.parts === null && picked.size === 0}
-								onchange={(event) =>
-									(view.filter = { ...view.filter, parts: event.currentTarget.checked ? picked : null })}
-							/>
-							the parts picked now
-						</label>
-						<button
-							type="button"
-							class="btn mt-1"
-							disabled={!filtering}
-							onclick={() => (view.filter = NO_FILTER)}>show all again</button
-						>
-					</fieldset>
-				</Popover.Content>
-			</Popover.Portal>
-		</Popover.Root>
-		<Popover.Root>
-			<Popover.Trigger
-				class="flex items-center gap-1 rounded px-1 hover:text-ink"
-				aria-label="what drags come to rest at"
-				title="What drags along time come to rest at (Ctrl while dragging: nothing)"
-			>
-				<Magnet size={13} />
-			</Popover.Trigger>
-			<Popover.Portal>
-				<Popover.Content class="menu !p-2" side="top" align="end">
-					<fieldset class="flex flex-col gap-1">
-						<legend class="sheet-title mb-1">Drags come to rest at</legend>
-						<label class="flex items-center gap-2">
-							every
-							<NumberField
-								label="frames of the grid"
-								value={view.snap.step}
-								digits={2}
-								min={0}
-								max={1000}
-								class="w-[52px]"
-								oncommit={(step) => view.setSnap({ step })}
-							/>
-							{view.snap.step === 0 ? 'frames: no grid' : view.snap.step === 1 ? 'frame' : 'frames'}
-						</label>
-						{#each SNAPS as { name, label } (name)}
-							<label class="flex items-center gap-2">
-								<input
-									type="checkbox"
-									checked={view.snap[name]}
-									onchange={(event) => view.setSnap({ [name]: event.currentTarget.checked })}
-								/>
-								{label}
-							</label>
-						{/each}
-					</fieldset>
-				</Popover.Content>
-			</Popover.Portal>
-		</Popover.Root>
+		<Popover
+			label="filter lanes by kind"
+			title="Filter lanes by kind"
+			class="flex items-center gap-1 rounded px-1 hover:text-ink {view.filter.families.size > 0 ||
+			view.filter.parts
+				? 'font-semibold text-rust'
+				: ''}"
+			contentClass="!p-2"
+		>
+			{#snippet trigger()}<Funnel size={13} />{/snippet}
+			<fieldset class="flex flex-col gap-1">
+				<legend class="sheet-title mb-1">Show only</legend>
+				{#each PROPERTIES as property (property)}
+					<label class="flex items-center gap-2">
+						<input
+							type="checkbox"
+							checked={view.filter.families.has(property)}
+							onchange={() => toggleFamily(property)}
+						/>
+						<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
+						></span>
+						{channelLabel(property, 'value')}
+					</label>
+				{/each}
+				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
+					<input
+						type="checkbox"
+						checked={view.filter.parts !== null}
+						disabled={view.filter.parts === null && picked.size === 0}
+						onchange={(event) =>
+							(view.filter = { ...view.filter, parts: event.currentTarget.checked ? picked : null })}
+					/>
+					the parts picked now
+				</label>
+				<button type="button" class="btn mt-1" disabled={!filtering} onclick={() => (view.filter = NO_FILTER)}
+					>show all again</button
+				>
+			</fieldset>
+		</Popover>
+		<Popover
+			label="snap to"
+			title="What drags along time snap to (Ctrl while dragging: nothing)"
+			class="flex items-center gap-1 rounded px-1 hover:text-ink"
+			contentClass="!p-2"
+		>
+			{#snippet trigger()}<Magnet size={13} />{/snippet}
+			<fieldset class="flex flex-col gap-1">
+				<legend class="sheet-title mb-1">Snap to</legend>
+				<label class="flex items-center gap-2">
+					every
+					<NumberField
+						label="frames of the grid"
+						value={view.snap.step}
+						digits={2}
+						min={0}
+						max={1000}
+						class="w-[52px]"
+						oncommit={(step) => view.setSnap({ step })}
+					/>
+					{view.snap.step === 0 ? 'frames: no grid' : view.snap.step === 1 ? 'frame' : 'frames'}
+				</label>
+				{#each SNAPS as { name, label } (name)}
+					<label class="flex items-center gap-2">
+						<input
+							type="checkbox"
+							checked={view.snap[name]}
+							onchange={(event) => view.setSnap({ [name]: event.currentTarget.checked })}
+						/>
+						{label}
+					</label>
+				{/each}
+			</fieldset>
+		</Popover>
 		{#if loops}
 			<button
 				type="button"

@@ -2,6 +2,7 @@
 import type { Clip } from '$core/document/types';
 import { localTime, playedTicks } from '$core/clip/loop';
 import { frameToTicks, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
+import { cancelFrame, nextTick } from '$lib/ui/frames';
 
 const place = { local: 0, round: 0 };
 
@@ -16,7 +17,6 @@ export class Transport {
 	/** Pictures a second as measured while playing. */
 	measuredRate = $state(0);
 
-	private frame = 0;
 	private lastTime = 0;
 
 	constructor(private readonly clip: () => Clip | null) {}
@@ -63,12 +63,12 @@ export class Transport {
 		if (this.playing) return;
 		this.playing = true;
 		this.lastTime = performance.now();
-		this.frame = requestAnimationFrame(this.advance);
+		nextTick(this.advance);
 	}
 
 	stop(): void {
 		if (!this.playing) return;
-		cancelAnimationFrame(this.frame);
+		cancelFrame(this.advance);
 		const at = Math.round(this.local);
 		this.playing = false;
 		this.ticks = at;
@@ -84,7 +84,7 @@ export class Transport {
 		const { range } = this;
 		if (range && next >= range.to) {
 			this.ticks = range.from + ((next - range.to) % (range.to - range.from));
-			this.frame = requestAnimationFrame(this.advance);
+			nextTick(this.advance);
 			return;
 		}
 		const end = playedTicks(clip);
@@ -94,6 +94,6 @@ export class Transport {
 			return;
 		}
 		this.ticks = next;
-		this.frame = requestAnimationFrame(this.advance);
+		nextTick(this.advance);
 	};
 }

@@ -22,6 +22,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
 import type { Doc, Part, Space } from '$core/document/types';
+import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { PartBody } from './part-body';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
@@ -74,7 +75,6 @@ export class StageScene {
 	private readonly raycaster = new Raycaster();
 	private width = 1;
 	private height = 1;
-	private queued = 0;
 	private space: Space = 'world';
 	/** The camera that the view named so looks through. */
 	private eye: string | null = null;
@@ -354,19 +354,21 @@ export class StageScene {
 		this.request();
 	}
 
+	/** Asks for a picture: once, however often it is called until it is drawn. */
 	request(): void {
-		cancelAnimationFrame(this.queued);
-		this.queued = requestAnimationFrame(() => {
-			this.followEye();
-			// Its own body would stand before its eye.
-			const own = this.view === 'camera' && this.eye !== null ? this.nodes.get(this.eye)?.body?.group : null;
-			const wasShown = own?.visible ?? false;
-			if (own) own.visible = false;
-			this.renderer.render(this.scene, this.camera);
-			if (own) own.visible = wasShown;
-			this.onrender();
-		});
+		nextPicture(this.render);
 	}
+
+	private readonly render = (): void => {
+		this.followEye();
+		// Its own body would stand before its eye.
+		const own = this.view === 'camera' && this.eye !== null ? this.nodes.get(this.eye)?.body?.group : null;
+		const wasShown = own?.visible ?? false;
+		if (own) own.visible = false;
+		this.renderer.render(this.scene, this.camera);
+		if (own) own.visible = wasShown;
+		this.onrender();
+	};
 
 	/** Where on the canvas a pointer is, in pixels. */
 	placeOf({ clientX, clientY }: { clientX: number; clientY: number }): { x: number; y: number } {
@@ -500,7 +502,7 @@ export class StageScene {
 	}
 
 	destroy(): void {
-		cancelAnimationFrame(this.queued);
+		cancelFrame(this.render);
 		for (const node of this.nodes.values()) this.dispose(node);
 		this.controls.dispose();
 		this.renderer.dispose();

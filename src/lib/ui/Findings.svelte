@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { Popover } from 'bits-ui';
 	import { onDestroy } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import { RULES } from '$core/check/finding';
@@ -9,6 +8,7 @@
 	import { BackgroundChecks } from '$lib/workers/checks.svelte';
 	import { mendOf, type ToldFinding } from '$lib/workers/told-finding';
 	import { writeNumber } from './number-text';
+	import Popover from './Popover.svelte';
 
 	const session = useSession();
 	const checks = new BackgroundChecks(() => (session.isDragging ? null : session.doc));
@@ -46,50 +46,48 @@
 	}
 </script>
 
-<Popover.Root>
-	<Popover.Trigger
-		class="flex min-h-6 items-center rounded px-1.5 hover:bg-band {worst
-			? 'font-semibold text-rust'
-			: 'text-muted'}"
-		aria-label="checks: {findings.length}"
-	>
+<Popover
+	label="checks: {findings.length}"
+	class="flex min-h-6 items-center rounded px-1.5 hover:bg-band {worst
+		? 'font-semibold text-rust'
+		: 'text-muted'}"
+	contentClass="w-[440px] !max-h-[60vh] !p-0"
+	align="start"
+>
+	{#snippet trigger()}
 		{findings.length === 0
 			? 'no findings'
 			: findings.length === 1
 				? '1 finding'
 				: `${findings.length} findings`}
-	</Popover.Trigger>
-	<Popover.Portal>
-		<Popover.Content class="menu w-[440px] !max-h-[60vh] !p-0" side="top" align="start" sideOffset={6}>
-			<h2 class="sheet-title border-b border-rule px-3 py-2">Checks</h2>
-			{#if findings.length === 0}
-				<p class="px-3 py-3 text-muted">Nothing that a viewer would stumble over.</p>
-			{/if}
-			<ul>
-				{#each findings as finding, i (finding.rule + finding.channel + i)}
-					<li class="border-b border-rule px-3 py-2 last:border-b-0">
-						<div class="flex items-baseline gap-2">
-							<button
-								type="button"
-								class="min-w-0 flex-1 text-left font-semibold hover:underline {finding.severity === 'note'
-									? ''
-									: 'text-rust'}"
-								onclick={() => show(finding)}>{RULES[finding.rule]}</button
-							>
-							<span class="font-mono text-xs text-muted"
-								>f {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
-							>
-						</div>
-						<p>{place(finding)}: {finding.measure}</p>
-						<p class="text-muted">{finding.why}</p>
-						{#each finding.mends as label (label)}
-							<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, label)}
-								>{label}</button
-							>
-						{/each}
-					</li>
+	{/snippet}
+	<h2 class="sheet-title border-b border-rule px-3 py-2">Checks</h2>
+	{#if findings.length === 0}
+		<p class="px-3 py-3 text-muted">Nothing that a viewer would stumble over.</p>
+	{/if}
+	<ul>
+		{#each findings as finding, i (finding.rule + finding.channel + i)}
+			<li class="border-b border-rule px-3 py-2 last:border-b-0">
+				<div class="flex items-baseline gap-2">
+					<button
+						type="button"
+						class="min-w-0 flex-1 text-left font-semibold hover:underline {finding.severity === 'note'
+							? ''
+							: 'text-rust'}"
+						onclick={() => show(finding)}>{RULES[finding.rule]}</button
+					>
+					<span class="font-mono text-xs text-muted"
+						>f {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
+					>
+				</div>
+				<p>{place(finding)}: {finding.measure}</p>
+				<p class="text-muted">{finding.why}</p>
+				{#each finding.mends as label (label)}
+					<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, label)}
+						>{label}</button
+					>
 				{/each}
-			</ul>
-		</Popover.Content>
-	</Popover.Portal>
-</Popover.Root>
+			</li>
+		{/each}
+	</ul>
+</Popover>

@@ -139,7 +139,9 @@
 	onfocus={() => {
 		typed = writeNumber(value, digits);
 		// Without its unit the text is another: what Tab had picked is picked again.
-		void tick().then(() => input.select());
+		void tick().then(() => {
+			if (document.activeElement === input) input.select();
+		});
 	}}
 	onblur={() => {
 		accept();

@@ -1,0 +1,91 @@
+/** The stage while a clip plays: pictures taken as it moves, compared with one another and with what stands still. */
+import type { Page } from '@playwright/test';
+import pixelmatch from 'pixelmatch';
+import { PNG } from 'pngjs';
+import { goToFrame, openClip } from './compose';
+import { expect, test } from './server';
+
+/** The middle of the stage, where nothing but the picture changes. */
+async function stageShot(page: Page): Promise<PNG> {
+	const box = (await page.locator('[data-stage-canvas]').boundingBox())!;
+	const clip = { x: box.x + 20, y: box.y + 70, width: box.width - 40, height: box.height - 110 };
+	return PNG.sync.read(await page.screenshot({ clip }));
+}
+const differing = (a: PNG, b: PNG): number =>
+	pixelmatch(a.data, b.data, undefined, a.width, a.height, { threshold: 0.1 });
+
+/** Counts frames of the clock, and frames in which something was drawn by WebGL. */
+async function countPictures(page: Page): Promise<() => Promise<{ frames: number; pictures: number }>> {
+	await page.evaluate(() => {
+		const counter = { frames: 0, pictures: 0, drawn: false };
+		Object.assign(globalThis, { counter });
+		const { drawElements, drawArrays } = WebGL2RenderingContext.prototype;
+		WebGL2RenderingContext.prototype.drawElements = function (...args) {
+			counter.drawn = true;
+			drawElements.apply(this, args);
+		};
+		WebGL2RenderingContext.prototype.drawArrays = function (...args) {
+			counter.drawn = true;
+			drawArrays.apply(this, args);
+		};
+		const count = () => {
+			counter.frames++;
+			if (counter.drawn) counter.pictures++;
+			counter.drawn = false;
+			requestAnimationFrame(count);
+		};
+		requestAnimationFrame(count);
+	});
+	return () => page.evaluate(() => ({ ...(globalThis as unknown as { counter: never }).counter }));
+}
+
+for (const [project, clip, part, percent] of [
+	['Quay', 'sack drop', 'mail sack', 50],
+	['Parcel slip', 'slip arrives', 'slip', 20],
+] as const) {
+	test(`the stage moves while "${clip}" plays, a picture in nearly every frame, and pausing changes nothing`, async ({
+		app,
+		server,
+	}) => {
+		await openClip(app, server, project, clip);
+		await expect(app.getByRole('button', { name: `part ${part}`, exact: true })).toBeVisible();
+		await goToFrame(app, 0);
+		await app.waitForTimeout(400);
+		const still = await stageShot(app);
+		const counted = await countPictures(app);
+		const speed = app.getByRole('textbox', { name: 'preview speed in percent' });
+		await speed.click();
+		await speed.fill(String(percent));
+		await speed.press('Enter');
+		await speed.press('Escape');
+		const before = await counted();
+		await app.keyboard.press('Space');
+		const shots: PNG[] = [];
+		for (let i = 0; i < 3; i++) {
+			await app.waitForTimeout(400);
+			shots.push(await stageShot(app));
+		}
+		const after = await counted();
+		await app.keyboard.press('Space');
+		await app.waitForTimeout(300);
+		const paused = await stageShot(app);
+		const seen = [still, ...shots];
+		for (let i = 1; i < seen.length; i++) expect(differing(seen[i - 1], seen[i])).toBeGreaterThan(150);
+		// Pausing shows what was last seen moving, give or take what a slow machine moved on until then.
+		expect(differing(shots.at(-1)!, paused)).toBeLessThan(differing(still, paused));
+		const frames = after.frames - before.frames;
+		const pictures = after.pictures - before.pictures;
+		expect(frames).toBeGreaterThan(3);
+		expect(pictures / frames).toBeGreaterThan(0.8);
+	});
+}
+
+test('the playhead at rest asks for no pictures', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	await app.waitForTimeout(800);
+	const counted = await countPictures(app);
+	await app.waitForTimeout(600);
+	const { frames, pictures } = await counted();
+	expect(frames).toBeGreaterThan(3);
+	expect(pictures).toBe(0);
+});

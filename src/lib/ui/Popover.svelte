@@ -1,0 +1,64 @@
+<script lang="ts">
+	import { Popover } from 'bits-ui';
+	import type { Snippet } from 'svelte';
+
+	interface Props {
+		/** What the button is called where it shows no words. */
+		label: string;
+		title?: string;
+		/** Classes of the button, and of what opens. */
+		class?: string;
+		contentClass?: string;
+		align?: 'start' | 'end';
+		/** What the button shows. */
+		trigger: Snippet;
+		children: Snippet;
+	}
+	/**
+	 * A button and what opens above it. It lies beside the work and not over it: whoever clicks a field elsewhere is in
+	 * that field, so the focus is never held here.
+	 */
+	let {
+		label,
+		title,
+		class: buttonClass = '',
+		contentClass = '',
+		align = 'end',
+		trigger,
+		children,
+	}: Props = $props();
+	let open = $state(false);
+
+	/** A field may keep a press to itself, so the focus that arrives there counts as well. */
+	function onfocusin({ target }: FocusEvent) {
+		if (open && content && target instanceof Node && !content.contains(target) && !button?.contains(target))
+			open = false;
+	}
+	let content = $state<HTMLElement | null>(null);
+	let button = $state<HTMLElement | null>(null);
+</script>
+
+<svelte:document {onfocusin} />
+
+<Popover.Root bind:open>
+	<Popover.Trigger bind:ref={button} class={buttonClass} aria-label={label} {title}>
+		{@render trigger()}
+	</Popover.Trigger>
+	<Popover.Portal>
+		<Popover.Content
+			bind:ref={content}
+			class="menu {contentClass}"
+			side="top"
+			{align}
+			sideOffset={6}
+			trapFocus={false}
+			onCloseAutoFocus={(event) => {
+				// Back to the button, unless the focus has been taken elsewhere.
+				if (document.activeElement !== document.body && !content?.contains(document.activeElement))
+					event.preventDefault();
+			}}
+		>
+			{@render children()}
+		</Popover.Content>
+	</Popover.Portal>
+</Popover.Root>
