@@ -6,6 +6,7 @@ import { Transport } from './transport.svelte';
 /** A second is 72,000 ticks; the clip takes one. */
 const SECOND = 72_000;
 let frames: FrameRequestCallback[];
+let playing: Transport | null = null;
 let now: number;
 
 beforeEach(() => {
@@ -16,6 +17,7 @@ beforeEach(() => {
 	vi.spyOn(performance, 'now').mockImplementation(() => now);
 });
 afterEach(() => {
+	playing?.stop();
 	vi.unstubAllGlobals();
 	vi.restoreAllMocks();
 });
@@ -26,7 +28,8 @@ function made(loop: Partial<Loop> = {}): Transport {
 		length: SECOND,
 		loop: { mode: 'once', count: null, pause: 0, ...loop },
 	};
-	return new Transport(() => clip);
+	playing = new Transport(() => clip);
+	return playing;
 }
 /** Lets time go by in pictures of so many milliseconds. */
 function pass(ms: number, picture = 16): void {

@@ -44,4 +44,7 @@ export function nextPicture(draw: Draw): void {
 export function cancelFrame(asked: Tick | Draw): void {
 	ticks.delete(asked as Tick);
 	draws.delete(asked as Draw);
+	if (ticks.size > 0 || draws.size > 0) return;
+	cancelAnimationFrame(queued);
+	queued = 0;
 }
