@@ -36,7 +36,12 @@ async function countPictures(page: Page): Promise<() => Promise<{ frames: number
 		};
 		requestAnimationFrame(count);
 	});
-	return () => page.evaluate(() => ({ ...(globalThis as unknown as { counter: never }).counter }));
+	return () =>
+		page.evaluate(() => {
+			const { frames, pictures } = (globalThis as unknown as { counter: { frames: number; pictures: number } })
+				.counter;
+			return { frames, pictures };
+		});
 }
 
 for (const [project, clip, part, percent] of [

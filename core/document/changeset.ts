@@ -30,6 +30,16 @@ export function isEmpty(changeset: Changeset): boolean {
 	);
 }
 
+/** The entities that a changeset sets, changes or removes. */
+export function touchedIds(changeset: Changeset): Set<string> {
+	return new Set([...Object.keys(changeset.put), ...Object.keys(changeset.splice), ...changeset.drop]);
+}
+
+/** Whether a changeset touches any of some entities. */
+export function touchesAny(changeset: Changeset, ids: { has(id: string): boolean }): boolean {
+	return [...touchedIds(changeset)].some((id) => ids.has(id));
+}
+
 function spliceKeys(before: readonly Key[], after: readonly Key[]): KeySplice[] {
 	if (before.length === after.length) {
 		const splices: KeySplice[] = [];

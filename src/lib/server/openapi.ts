@@ -33,7 +33,14 @@ function travel(word: string) {
 			...jsonBody({
 				type: 'object',
 				required: ['editId'],
-				properties: { editId: { type: 'string', maxLength: 64 } },
+				properties: {
+					editId: { type: 'string', maxLength: 64 },
+					of: {
+						type: 'string',
+						maxLength: 64,
+						description: 'The edit that is meant; refused where another one is the last.',
+					},
+				},
 			}),
 		},
 		responses: {

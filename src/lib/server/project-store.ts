@@ -5,12 +5,12 @@
 import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
-import { diffDocuments, type Changeset } from '$core/document/changeset';
+import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { applyChecked } from '$core/document/checked-changeset';
 import { VERSION } from '$core/document/migrate';
 import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
-import { validateDocument } from '$core/document/validate';
+import { validateDocument, validateShape } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
 import { assetTable, type AssetRow } from './db/asset-table';
 import { exportTable } from './db/export-table';
@@ -43,6 +43,16 @@ export interface Saved extends Line {
 export interface Loaded extends Saved {
 	doc: Doc;
 }
+/** What others did to a project, as a window that did not see it is told. */
+export interface Foreign {
+	revision: number;
+	label: string;
+	changeset: Changeset;
+}
+/** The answer to an edit: with what was done between its base and itself, so that nothing is left unseen. */
+export interface Answered extends Saved {
+	missed: Foreign[];
+}
 
 /** Documents kept in memory. */
 const CACHED = 16;
@@ -53,10 +63,6 @@ const KEEP_DELETED_DAYS = 30;
 
 export function sha256(content: Uint8Array): string {
 	return createHash('sha256').update(content).digest('hex');
-}
-
-function touchedIds(changeset: Changeset): Set<string> {
-	return new Set([...Object.keys(changeset.put), ...Object.keys(changeset.splice), ...changeset.drop]);
 }
 
 export class ProjectStore {
@@ -214,31 +220,51 @@ export class ProjectStore {
 		this.projects.setDeleted(id, null);
 	}
 
-	/** The first answer to an edit, when it was made before. */
-	private answerAgain(row: ProjectRow, editId: string): Saved | null {
+	/** What was done after a revision, with what undo and redo would do now. */
+	changes(id: string, after: number): (Foreign & Line)[] {
+		const row = this.row(id);
+		const line = this.line(row);
+		return this.missed(id, after, row.revision + 1).map((row) => ({ ...row, ...line }));
+	}
+
+	/** What was done after a revision, up to another one that is left out. */
+	private missed(id: string, base: number, before: number): Foreign[] {
+		return this.journal.between(id, base, before).map(({ revision, label, forward }) => ({
+			revision,
+			label,
+			changeset: JSON.parse(forward) as Changeset,
+		}));
+	}
+
+	/** The first answer to an edit, when it was made before, and what the journal has of it. */
+	private answerAgain(row: ProjectRow, base: number, editId: string) {
 		const known = this.journal.byEdit(row.id, editId);
-		return known ? { revision: known.revision, ...this.line(row) } : null;
+		if (!known) return null;
+		const { revision, label } = known;
+		const answered: Answered = {
+			revision,
+			...this.line(row),
+			missed: this.missed(row.id, base, revision),
+		};
+		return { answered, label, changeset: JSON.parse(known.forward) as Changeset };
 	}
 
 	/**
 	 * Applies a changeset that was made on `base`. When others changed the project since, it is applied all the same
-	 * if they touched other entities; else it is refused and nothing changes.
+	 * if they touched other entities; else it is refused and nothing changes. Either way what they did is told.
 	 */
-	edit(id: string, base: number, editId: string, label: string, changeset: Changeset): Saved {
+	edit(id: string, base: number, editId: string, label: string, changeset: Changeset): Answered {
 		const row = this.row(id);
-		const again = this.answerAgain(row, editId);
-		if (again) return again;
-		if (base > row.revision) this.refuseStale(row, 'The revision in If-Match is not known here.');
+		const again = this.answerAgain(row, base, editId);
+		if (again) return again.answered;
+		if (base > row.revision) this.refuseStale(row, base, 'The revision in If-Match is not known here.');
 		const doc = this.docOf(row);
 		const applied = applyChecked(doc, changeset);
-		if (base < row.revision) {
+		const missed = this.missed(id, base, row.revision + 1);
+		if (missed.length > 0 && validateShape('changeset', changeset).length === 0) {
 			const mine = touchedIds(changeset);
-			const clash = this.journal
-				.since(id, base)
-				.some(({ forward }) =>
-					[...touchedIds(JSON.parse(forward) as Changeset)].some((other) => mine.has(other)),
-				);
-			if (clash) this.refuseStale(row, 'Another window changed the same things. Load the project again.');
+			if (missed.some((other) => touchesAny(other.changeset, mine)))
+				this.refuseStale(row, base, 'Another window changed the same things.');
 		}
 		if (!applied.ok) throw ApiError.of(applied.problems);
 		const inverse = diffDocuments(applied.value, doc);
@@ -260,24 +286,29 @@ export class ProjectStore {
 			});
 		})();
 		this.remember(id, revision, applied.value);
-		return { revision, ...this.line(top) };
+		return { revision, ...this.line(top), missed };
 	}
 
-	private refuseStale(row: ProjectRow, detail: string): never {
-		throw new ApiError('stale-revision', detail, undefined, { revision: row.revision });
+	private refuseStale(row: ProjectRow, base: number, detail: string): never {
+		const { id, revision } = row;
+		// Of a revision that never was here nobody can say what was missed.
+		const missed = base > revision ? null : this.missed(id, base, revision + 1);
+		throw new ApiError('stale-revision', detail, undefined, { revision, ...this.line(row), missed });
 	}
 
-	/** Takes the last edit back, or does the last undone one again: itself an edit in the journal. */
+	/** Takes the last edit back, or does the last undone one again: itself an entry of the journal. */
 	travel(
 		id: string,
 		base: number,
 		editId: string,
 		kind: 'undo' | 'redo',
-	): Saved & { changeset: Changeset | null } {
+		/** The edit that is meant; without it the last one, whatever it is. */
+		of?: string,
+	): Answered & { label: string; changeset: Changeset } {
 		const row = this.row(id);
-		const again = this.answerAgain(row, editId);
-		if (again) return { ...again, changeset: null };
-		if (base !== row.revision) this.refuseStale(row, 'The project has changed: load it again.');
+		const again = this.answerAgain(row, base, editId);
+		if (again) return { ...again.answered, label: again.label, changeset: again.changeset };
+		if (base !== row.revision) this.refuseStale(row, base, 'Another window changed the project.');
 		const edit =
 			kind === 'redo'
 				? this.journal.above(id, row.undo_top)
@@ -285,6 +316,8 @@ export class ProjectStore {
 					? undefined
 					: this.journal.byRevision(id, row.undo_top);
 		if (!edit) throw new ApiError('nothing-to-undo', `There is nothing to ${kind}.`);
+		if (of !== undefined && edit.edit_id !== of)
+			this.refuseStale(row, base, `The last edit is now “${edit.label}”.`);
 		const changeset = JSON.parse(kind === 'undo' ? edit.inverse : edit.forward) as Changeset;
 		const doc = this.docOf(row);
 		const applied = applyChecked(doc, changeset);
@@ -307,7 +340,7 @@ export class ProjectStore {
 			});
 		})();
 		this.remember(id, revision, applied.value);
-		return { revision, changeset, ...this.line({ id, undo_top: undoTop }) };
+		return { revision, label: edit.label, changeset, missed: [], ...this.line({ id, undo_top: undoTop }) };
 	}
 
 	/** Writes the rows that a changeset touched. */

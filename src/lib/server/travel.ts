@@ -8,7 +8,9 @@ export function travel(kind: 'undo' | 'redo'): RequestHandler<{ project: string 
 	return ({ params, request }) =>
 		answer(async () => {
 			const base = baseRevision(request);
-			const editId = textMember(await bodyJson(request, EDIT_LIMIT), 'editId', 64);
-			return json(getStore().travel(params.project, base, editId, kind));
+			const body = await bodyJson(request, EDIT_LIMIT);
+			const editId = textMember(body, 'editId', 64);
+			const of = (body as { of?: unknown }).of === undefined ? undefined : textMember(body, 'of', 64);
+			return json(getStore().travel(params.project, base, editId, kind, of));
 		});
 }

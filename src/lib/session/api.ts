@@ -8,6 +8,11 @@ export interface ApiProblem {
 	title: string;
 	detail: string;
 	pointer?: string;
+	/** Of a stale revision: what is there now, and what was missed; null where that is not known. */
+	revision?: number;
+	undo?: string | null;
+	redo?: string | null;
+	missed?: Foreign[] | null;
 }
 export type Answer<T> = { ok: true; value: T } | { ok: false; problem: ApiProblem };
 
@@ -18,6 +23,22 @@ export interface Saved {
 }
 export interface Loaded extends Saved {
 	doc: Doc;
+}
+
+/** What another window did, or an edit that this one has not seen yet. */
+export interface Foreign extends Partial<Pick<Saved, 'undo' | 'redo'>> {
+	revision: number;
+	label: string;
+	changeset: Changeset;
+}
+/** The answer to an edit, with what was done between its base and itself. */
+export interface Answered extends Saved {
+	missed: Foreign[];
+}
+/** The answer to undo and redo: also what they did. */
+export interface Travelled extends Answered {
+	label: string;
+	changeset: Changeset;
 }
 
 /** An edit as the journal tells it. */
@@ -52,15 +73,8 @@ export async function call<T>(
 		};
 	}
 	const body = (await response.json().catch(() => ({}))) as Partial<ApiProblem>;
-	return {
-		ok: false,
-		problem: {
-			status: response.status,
-			title: body.title ?? `The server answered ${response.status}`,
-			detail: body.detail ?? '',
-			pointer: body.pointer,
-		},
-	};
+	const title = body.title ?? `The server answered ${response.status}`;
+	return { ok: false, problem: { ...body, title, detail: body.detail ?? '', status: response.status } };
 }
 
 export function send<T>(method: string, path: string, body?: unknown, revision?: number): Promise<Answer<T>> {
@@ -84,9 +98,9 @@ const projectPath = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 export const api = {
 	load: (id: string, fetcher?: typeof fetch) => call<Loaded>(projectPath(id), undefined, fetcher),
 	save: (id: string, revision: number, edit: { editId: string; label: string; changeset: Changeset }) =>
-		send<Saved>('PATCH', projectPath(id), edit, revision),
-	travel: (id: string, revision: number, editId: string, kind: 'undo' | 'redo') =>
-		send<Saved & { changeset: Changeset | null }>('POST', `${projectPath(id)}/${kind}`, { editId }, revision),
+		send<Answered>('PATCH', projectPath(id), edit, revision),
+	travel: (id: string, revision: number, step: { editId: string; of?: string }, kind: 'undo' | 'redo') =>
+		send<Travelled>('POST', `${projectPath(id)}/${kind}`, step, revision),
 	journal: (id: string) => call<{ rows: JournalEntry[] }>(`${projectPath(id)}/journal`),
 	version: (id: string, revision: number) => call<{ doc: Doc }>(`${projectPath(id)}/versions/${revision}`),
 	/** Takes in a picture, a film or a sound. */

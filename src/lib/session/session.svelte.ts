@@ -2,7 +2,6 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
-import { applyOwn, diffDocuments, isEmpty } from '$core/document/changeset';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
 import { restoreClip } from '$core/document/edits/clips';
 import { countKeys, type KeySelection } from '$core/document/edits/keys';
@@ -16,7 +15,8 @@ import {
 	type Part,
 } from '$core/document/types';
 import { StageLook } from '$lib/stage/stage-look.svelte';
-import { api, type ApiProblem, type Loaded } from './api';
+import type { Loaded } from './api';
+import type { Conflict } from './steps';
 import { Saver } from './saver.svelte';
 import { Transport } from './transport.svelte';
 
@@ -70,14 +70,18 @@ export class Session {
 	/** The first clip in five steps goes on beside the work. */
 	isGuiding = $state(false);
 
+	/** Edits that clash with another window's are looked at, to choose. */
+	isChoosing = $state(false);
+
 	/** A clip as it was when it was pinned: shown beside what it is now. */
 	pinned = $state.raw<{ clip: string; doc: Doc } | null>(null);
 
 	readonly transport: Transport;
 	readonly saver: Saver;
 	readonly projectId: string;
-	private committed: Doc;
 	private drag: Drag | null = $state.raw(null);
+	/** Computes the drag that goes on anew, from another start. */
+	private dragAgain: ((start: Doc) => void) | null = null;
 
 	readonly clip: Clip | null = $derived(this.clipId === null ? null : (this.doc.clips[this.clipId] ?? null));
 	readonly clips: Clip[] = $derived(clipsInOrder(this.doc));
@@ -106,18 +110,25 @@ export class Session {
 	readonly pose: Float64Array = $derived(this.compiled ? this.poseOf(this.compiled) : new Float64Array(0));
 	readonly tree = $derived(partsInTree(this.doc));
 
-	constructor(loaded: Loaded) {
+	constructor(loaded: Loaded, conflicts: readonly Conflict[] = []) {
 		this.doc = loaded.doc;
-		this.committed = loaded.doc;
 		this.projectId = loaded.doc.project.id;
 		this.saver = new Saver(
 			this.projectId,
 			loaded,
-			(problem, lost) => this.refused(problem, lost),
-			() => void this.reload(),
+			{
+				onshown: (doc) => this.take(doc),
+				ontravelled: (kind, label) => tellTravel(kind, label),
+				onovertaken: (kind, theirs) => tellOvertaken(kind, theirs),
+			},
+			conflicts,
 		);
 		this.transport = new Transport(() => this.clip);
-		void this.sendUnsent();
+	}
+
+	/** The document without a drag that goes on. */
+	private get committed(): Doc {
+		return this.saver.sync.shown;
 	}
 
 	get frameRate(): number {
@@ -140,23 +151,26 @@ export class Session {
 	}
 
 	private commit(label: string, next: Doc): void {
-		const changeset = diffDocuments(this.committed, next);
 		this.doc = next;
-		if (isEmpty(changeset)) return;
-		this.committed = next;
-		this.saver.push(label, changeset);
+		this.saver.sync.edit(label, next);
 	}
 
 	startDrag(label: string): Drag {
 		this.drag?.cancel();
-		const start = this.committed;
+		let start = this.committed;
+		let last: Edit = (doc) => doc;
 		const end = () => {
 			this.drag = null;
+			this.dragAgain = null;
 		};
 		const drag: Drag = {
-			start,
+			get start() {
+				return start;
+			},
 			update: (edit) => {
-				if (this.drag === drag) this.doc = edit(start);
+				if (this.drag !== drag) return;
+				last = edit;
+				this.doc = edit(start);
 			},
 			commit: (final = label) => {
 				if (this.drag !== drag) return;
@@ -170,6 +184,10 @@ export class Session {
 			},
 		};
 		this.drag = drag;
+		this.dragAgain = (now) => {
+			start = now;
+			this.doc = last(now);
+		};
 		return drag;
 	}
 
@@ -261,69 +279,41 @@ export class Session {
 		return false;
 	}
 
-	async undo(): Promise<void> {
-		await this.travel('undo');
+	/** Resolves when the server has it; it is shown before. */
+	undo(): Promise<void> {
+		return this.travel('undo');
+	}
+	redo(): Promise<void> {
+		return this.travel('redo');
 	}
 
-	async redo(): Promise<void> {
-		await this.travel('redo');
-	}
-
-	private async travel(kind: 'undo' | 'redo'): Promise<void> {
+	private travel(kind: 'undo' | 'redo'): Promise<void> {
 		this.drag?.cancel();
-		await this.saver.flushed();
-		const label = kind === 'undo' ? this.saver.undo : this.saver.redo;
-		if (label === null) return;
-		const answer = await this.saver.travel(kind);
-		if (!answer.ok) {
-			toast.error(answer.problem.title, { description: answer.problem.detail });
-			if (answer.problem.status === 412) await this.reload();
-			return;
-		}
-		const next = answer.value.changeset ? applyOwn(this.committed, answer.value.changeset) : null;
-		if (next) this.take(next);
-		else await this.reload();
-		toast(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`, { duration: 1800 });
+		const label = this.saver.sync.travel(kind);
+		if (label !== null) tellTravel(kind, label);
+		return this.saver.flushed();
 	}
 
-	/** A document from the server; picks of what is gone go with it. */
+	/** A document that no edit here made; picks of what is gone go with it, and a drag goes on from it. */
 	private take(doc: Doc): void {
-		this.committed = doc;
-		this.doc = doc;
 		this.keys = prunedKeys(doc, this.keys);
+		if (this.dragAgain) this.dragAgain(doc);
+		else this.doc = doc;
 	}
+}
 
-	private async reload(): Promise<void> {
-		const answer = await api.load(this.projectId);
-		if (!answer.ok) return;
-		this.saver.revision = answer.value.revision;
-		this.saver.undo = answer.value.undo;
-		this.saver.redo = answer.value.redo;
-		this.saver.state = 'saved';
-		this.take(answer.value.doc);
-	}
+/** One message for all presses in a row. */
+function tellTravel(kind: 'undo' | 'redo', label: string): void {
+	toast(`${kind === 'undo' ? 'Undone' : 'Redone'}: ${label}`, { id: 'travel', duration: 1800 });
+}
 
-	private refused(problem: ApiProblem, lost: string[]): void {
-		toast.error(problem.title, {
-			description: `${problem.detail} Not saved: ${lost.join(', ')}. The project was loaded again.`,
-			duration: 12_000,
-		});
-		void this.reload();
-	}
-
-	/** Edits that were made while the server was away and the page was closed. */
-	private async sendUnsent(): Promise<void> {
-		const unsent = this.saver.takeUnsent();
-		if (unsent.length === 0) return;
-		// With the whole schema behind it: fetched where there is something to look at.
-		const { applyChecked } = await import('$core/document/checked-changeset');
-		for (const { label, changeset, editId } of unsent) {
-			const applied = applyChecked(this.committed, changeset);
-			if (!applied.ok) continue;
-			this.take(applied.value);
-			this.saver.push(label, changeset, editId);
-		}
-	}
+function tellOvertaken(kind: 'undo' | 'redo', theirs: readonly string[]): void {
+	const what = theirs.length > 0 ? `“${theirs.join('”, “')}”` : 'something';
+	toast(`Not ${kind === 'undo' ? 'undone' : 'redone'}: another window did ${what} since`, {
+		id: 'travel',
+		description: 'Undo takes back the last edit of all windows: press it again to take that one back.',
+		duration: 8000,
+	});
 }
 
 function prunedKeys(doc: Doc, keys: KeySelection): KeySelection {

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { compileClip, evaluateRound } from '$core/clip/compile';
 import { setValue } from '$core/document/edits/keys';
+import { updateClip } from '$core/document/edits/clips';
 import { updatePart } from '$core/document/edits/parts';
 import { VERSION } from '$core/document/migrate';
 import { channelsOfClip, type Doc } from '$core/document/types';
@@ -117,6 +118,62 @@ describe('edits', () => {
 		one.edit('Paint it otherwise', (doc) => updatePart(doc, 'buoy', { colour: '#654321' }));
 		await vi.waitFor(() => expect(one.doc.parts.buoy.colour).toBe('#123456'));
 		expect(stored(one).parts.buoy.colour).toBe('#123456');
+	});
+});
+
+describe('undo', () => {
+	it('pressed many times at once takes back as many edits, of this visit and of those before', async () => {
+		const session = open();
+		const start = session.doc;
+		for (let i = 1; i <= 6; i++) session.edit(`Lift to ${i}`, (doc) => setValue(doc, Y, 7200, i));
+		for (let i = 0; i < 6; i++) void session.undo();
+		expect(session.doc).toEqual(start);
+		for (let i = 0; i < 6; i++) void session.redo();
+		await session.saver.flushed();
+		expect(stored(session)).toEqual(asJson(session.doc));
+		expect(session.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 6 }));
+		const later = open(session.projectId);
+		for (let i = 0; i < 9; i++) void later.undo();
+		await later.saver.flushed();
+		expect(stored(later)).toEqual(start);
+		expect(later.doc).toEqual(start);
+		expect([later.saver.undo, later.saver.redo, later.saver.conflicts]).toEqual([null, 'Lift to 1', []]);
+	});
+
+	it('that another window has overtaken takes nothing back, and the next one says whose edit it is', async () => {
+		const one = open();
+		const two = open(one.projectId);
+		one.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
+		await one.saver.flushed();
+		two.edit('Paint the buoy', (doc) => updatePart(doc, 'buoy', { colour: '#123456' }));
+		await two.saver.flushed();
+		await one.undo();
+		expect(one.doc).toEqual(stored(one));
+		expect(one.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 9 }));
+		expect(one.saver.undo).toBe('Paint the buoy');
+	});
+});
+
+describe('edits that wait behind one whose answer tells of another window', () => {
+	it('are put on top of it, or are told with both sides where they touch the same', async () => {
+		const one = open();
+		const two = open(one.projectId);
+		const clip = one.clip!;
+		one.edit('Note', (doc) => updateClip(doc, clip.id, { note: 'heavy' }));
+		await one.saver.flushed();
+		two.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
+		two.edit('Loop', (doc) => updateClip(doc, clip.id, { loop: { mode: 'repeat', count: null, pause: 0 } }));
+		two.edit('Paint the buoy', (doc) => updatePart(doc, 'buoy', { colour: '#123456' }));
+		await two.saver.flushed();
+		expect(two.doc).toEqual(stored(two));
+		expect(two.doc.clips[clip.id]).toMatchObject({ note: 'heavy', loop: { mode: 'once' } });
+		expect(two.doc.parts.buoy.colour).toBe('#123456');
+		expect(two.saver.conflicts).toMatchObject([{ label: 'Loop', theirs: ['Note'] }]);
+		// Its own side is what it changed, on top of what is there now.
+		expect(two.saver.sync.settle(two.saver.conflicts[0].editId, 'mine')).toBe(true);
+		await two.saver.flushed();
+		expect(stored(two).clips[clip.id]).toMatchObject({ note: 'heavy', loop: { mode: 'repeat' } });
+		expect(two.saver.conflicts).toEqual([]);
 	});
 });
 

@@ -26,8 +26,6 @@
 				return 'saving …';
 			case 'away':
 				return 'server away, edits kept here';
-			case 'refused':
-				return 'not saved';
 			default:
 				return saver.savedAt ? `saved ${saver.savedAt.toTimeString().slice(0, 5)}` : 'saved';
 		}
@@ -63,6 +61,11 @@
 		role="status"
 		data-save-state={saver.state}>{savedWord}</span
 	>
+	{#if saver.conflicts.length > 0}
+		<button type="button" class="btn font-semibold text-rust" onclick={() => (session.isChoosing = true)}
+			>{saver.conflicts.length} not saved</button
+		>
+	{/if}
 	<span class="flex">
 		<button
 			type="button"

@@ -23,8 +23,9 @@ export function journalTable(db: Database) {
 	const byRevision = db.prepare<[string, number], JournalRow>(
 		'SELECT * FROM journal WHERE project = ? AND revision = ?',
 	);
-	const since = db.prepare<[string, number], Pick<JournalRow, 'forward'>>(
-		'SELECT forward FROM journal WHERE project = ? AND revision > ?',
+	const between = db.prepare<[string, number, number], Pick<JournalRow, 'revision' | 'label' | 'forward'>>(
+		`SELECT revision, label, forward FROM journal
+		 WHERE project = ? AND revision > ? AND revision < ? ORDER BY revision`,
 	);
 	const backTo = db.prepare<[string, number], Pick<JournalRow, 'inverse'>>(
 		'SELECT inverse FROM journal WHERE project = ? AND revision > ? ORDER BY revision DESC',
@@ -40,7 +41,8 @@ export function journalTable(db: Database) {
 		insert: (row: JournalRow) => insert.run(row),
 		byEdit: (project: string, editId: string) => byEdit.get(project, editId),
 		byRevision: (project: string, revision: number) => byRevision.get(project, revision),
-		since: (project: string, revision: number) => since.all(project, revision),
+		/** What was done after one revision and before another, both left out. */
+		between: (project: string, after: number, before: number) => between.all(project, after, before),
 		/** What leads back from now to a revision, in the order to be applied. */
 		backTo: (project: string, revision: number) => backTo.all(project, revision),
 		above: (project: string, revision: number | null) => above.get(project, revision),

@@ -2,8 +2,10 @@
 	import { untrack } from 'svelte';
 	import { provideSession, Session } from '$lib/session/session.svelte';
 
+	import ConflictDialog from '$lib/ui/ConflictDialog.svelte';
+
 	let { data, children } = $props();
-	const session = provideSession(new Session(untrack(() => data.loaded)));
+	const session = provideSession(new Session(...untrack(() => [data.loaded, data.conflicts] as const)));
 </script>
 
 <svelte:window
@@ -12,3 +14,4 @@
 	}}
 />
 {@render children()}
+<ConflictDialog />
