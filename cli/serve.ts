@@ -70,11 +70,13 @@ export async function serve(options: ServeOptions): Promise<void> {
 	process.stdout.write(`Hillock is ready: http://${options.host}:${port}${query}\n`);
 
 	const stop = (): void => {
+		process.emit('hillock:stop' as never);
 		// Requests under way are answered; then the database closes.
 		server.close(() => {
 			process.emit('sveltekit:shutdown' as never);
 		});
-		server.closeIdleConnections();
+		// A line that is kept open is idle once its last answer is out.
+		setInterval(() => server.closeIdleConnections(), 50).unref();
 		setTimeout(() => server.closeAllConnections(), STOP_LIMIT_MS).unref();
 	};
 	process.once('SIGTERM', stop);

@@ -38,8 +38,9 @@ async function countPictures(page: Page): Promise<() => Promise<{ frames: number
 	});
 	return () =>
 		page.evaluate(() => {
-			const { frames, pictures } = (globalThis as unknown as { counter: { frames: number; pictures: number } })
-				.counter;
+			const { frames, pictures } = (
+				globalThis as unknown as { counter: { frames: number; pictures: number } }
+			).counter;
 			return { frames, pictures };
 		});
 }

@@ -11,8 +11,9 @@ async function setLane(page: Page, name: string, value: string): Promise<void> {
 	await field.press('Escape');
 }
 /** A second window in which nobody is shown around. */
-async function secondWindow(page: Page, server: TestServer): Promise<Page> {
+async function secondWindow(page: Page, server: TestServer, hears = true): Promise<Page> {
 	const other = await page.context().newPage();
+	if (!hears) await other.route('**/live?*', (route) => route.abort());
 	await openClip(other, server, 'Quay', 'sack drop');
 	return other;
 }
@@ -53,9 +54,8 @@ test('what two windows did to one channel is shown with both sides, and one is c
 	server,
 }) => {
 	await openClip(app, server, 'Quay', 'sack drop');
-	const other = await secondWindow(app, server);
 	// The second window hears nothing of the first one until it is answered.
-	await other.route('**/live*', (route) => route.abort());
+	const other = await secondWindow(app, server, false);
 	await setLane(app, 'mail sack translation x', '3');
 	await saved(app);
 	await other.route('**/api/projects/*', async (route) => {
@@ -66,7 +66,8 @@ test('what two windows did to one channel is shown with both sides, and one is c
 	await setLane(other, 'mail sack rotation z', '7');
 	await saved(other);
 	const dialog = other.getByRole('dialog', { name: 'One edit was not saved' });
-	await expect(dialog).toBeVisible();
+	await expect(other.getByText('Not saved: Set translation x')).toBeVisible();
+	await other.getByRole('button', { name: 'Choose', exact: true }).click();
 	await expect(dialog.locator('[data-conflict]')).toContainText('mail sack translation x');
 	const value = async (component: string) =>
 		(await storedDoc(server, 'Quay')).channels[`sack-drop/mail-sack/${component}`].keys[0].v;
@@ -74,9 +75,9 @@ test('what two windows did to one channel is shown with both sides, and one is c
 	// Later is later, and it outlives the page.
 	await dialog.getByRole('button', { name: 'Decide later' }).click();
 	await expect(dialog).toBeHidden();
-	await other.unrouteAll({ behavior: 'wait' });
+	await other.unrouteAll({ behavior: 'ignoreErrors' });
 	await other.reload();
-	await expect(dialog).toBeVisible();
+	await other.getByRole('button', { name: '1 not saved' }).click();
 	await dialog.getByRole('button', { name: 'Use mine' }).click();
 	await expect(dialog).toBeHidden();
 	await saved(other);
@@ -102,4 +103,30 @@ test('an edit made while the server is away, and the page closed, is sent by the
 	const { channels } = await storedDoc(server, 'Quay');
 	expect(channels['sack-drop/mail-sack/translation/x'].keys[0].v).toBe(3);
 	expect(channels['sack-drop/mail-sack/rotation/z'].keys[0].v).toBe(7);
+});
+
+test('a second window follows: an edit and its undo show there at once, and undo says what it takes back', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const other = await secondWindow(app, server);
+	const there = laneValue(other, 'mail sack translation x');
+	const before = await there.inputValue();
+	await setLane(app, 'mail sack translation x', '3');
+	await expect(there).toHaveValue(/^3/);
+	await expect(other.getByRole('button', { name: 'undo Set translation x' })).toBeEnabled();
+	await other.keyboard.press('Control+z');
+	await expect(other.getByText('Undone: Set translation x')).toBeVisible();
+	await expect(laneValue(app, 'mail sack translation x')).toHaveValue(before);
+
+	// The clip under the playhead goes, while it plays there: calm, with a word.
+	await other.keyboard.press('Space');
+	await app.keyboard.press('Control+k');
+	await app.getByRole('combobox', { name: 'find anything' }).fill('delete this clip');
+	await expect(app.getByRole('option', { name: 'Delete this clip' })).toBeVisible();
+	await app.keyboard.press('Enter');
+	await expect(other.getByText('This clip is not here')).toBeVisible();
+	await app.keyboard.press('Control+z');
+	await expect(other.locator('[data-lanes-canvas]')).toBeVisible();
 });

@@ -1,5 +1,6 @@
 import type { Handle, HandleServerError } from '@sveltejs/kit';
 import { refuseStrangers } from '$lib/server/safety';
+import { closeLive } from '$lib/server/live';
 import { closeStore } from '$lib/server/store';
 
 export const handle: Handle = async ({ event, resolve }) => {
@@ -26,4 +27,6 @@ export const handleError: HandleServerError = ({ error, event, status }) => {
 	};
 };
 
+// A line that stays open would keep the server from stopping.
+process.once('hillock:stop' as 'beforeExit', closeLive);
 process.once('sveltekit:shutdown' as 'beforeExit', () => void closeStore());

@@ -173,6 +173,29 @@ export const openapi = {
 				responses: { '204': { description: 'Done.' }, ...missing },
 			},
 		},
+		'/api/projects/{project}/live': {
+			get: {
+				operationId: 'live',
+				summary: 'Tells what is done to a project as it happens',
+				description:
+					'Server-Sent Events: each has a revision as its id, and as its data the label, the changeset and what undo and redo would do. A lost line is taken up by Last-Event-ID. The event "gone" tells that the project was deleted.',
+				parameters: [
+					project,
+					{
+						name: 'since',
+						in: 'query',
+						required: true,
+						description: 'The revision after which to begin.',
+						schema: { type: 'integer', minimum: 0 },
+					},
+				],
+				responses: {
+					'200': { description: 'A stream of events.', content: { 'text/event-stream': {} } },
+					'400': problem('The revision is missing.'),
+					...missing,
+				},
+			},
+		},
 		'/api/projects/{project}/undo': { post: travel('undo') },
 		'/api/projects/{project}/redo': { post: travel('redo') },
 		'/api/projects/{project}/restore': {

@@ -71,6 +71,8 @@ export class ProjectStore {
 	private readonly journal;
 	readonly exports;
 	private readonly assets;
+	/** Who is told when a project changes, or goes. */
+	private readonly watchers = new Map<string, Set<(isThere: boolean) => void>>();
 	private readonly cache = new Map<string, { revision: number; doc: Doc }>();
 
 	constructor(
@@ -93,6 +95,20 @@ export class ProjectStore {
 			updatedAt: row.updated_at,
 			bytes: row.bytes + row.body.length,
 		}));
+	}
+
+	/** Calls a function after each change of a project, and when it is deleted; gives what ends it. */
+	watch(id: string, told: (isThere: boolean) => void): () => void {
+		const all = this.watchers.get(id) ?? new Set();
+		this.watchers.set(id, all.add(told));
+		return () => {
+			all.delete(told);
+			if (all.size === 0 && this.watchers.get(id) === all) this.watchers.delete(id);
+		};
+	}
+
+	private tell(id: string, isThere = true): void {
+		for (const told of this.watchers.get(id) ?? []) told(isThere);
 	}
 
 	isEmpty(): boolean {
@@ -213,6 +229,7 @@ export class ProjectStore {
 	remove(id: string): void {
 		this.row(id);
 		this.projects.setDeleted(id, this.now());
+		this.tell(id, false);
 	}
 
 	restore(id: string): void {
@@ -286,6 +303,7 @@ export class ProjectStore {
 			});
 		})();
 		this.remember(id, revision, applied.value);
+		this.tell(id);
 		return { revision, ...this.line(top), missed };
 	}
 
@@ -340,6 +358,7 @@ export class ProjectStore {
 			});
 		})();
 		this.remember(id, revision, applied.value);
+		this.tell(id);
 		return { revision, label: edit.label, changeset, missed: [], ...this.line({ id, undo_top: undoTop }) };
 	}
 

@@ -9,9 +9,17 @@
 	const session = useSession();
 	const { saver } = session;
 	const conflicts = $derived(saver.conflicts);
+	// Told without taking the focus: somebody may be typing. It stays in the bar until it is chosen.
 	$effect(() => {
-		// A new one is shown even after the others were left for later.
-		if (conflicts.length > 0) session.isChoosing = true;
+		const last = conflicts.at(-1);
+		if (!last) toast.dismiss('conflict');
+		else
+			toast.error(`Not saved: ${last.label}`, {
+				id: 'conflict',
+				description: last.reason,
+				duration: 15_000,
+				action: { label: 'Choose', onClick: () => (session.isChoosing = true) },
+			});
 	});
 
 	function nameOf(entity: Entity): string {

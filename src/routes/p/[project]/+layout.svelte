@@ -1,11 +1,21 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
+	import { onMount, untrack } from 'svelte';
+	import { toast } from 'svelte-sonner';
+	import { followChanges } from '$lib/session/follow';
 	import { provideSession, Session } from '$lib/session/session.svelte';
 
 	import ConflictDialog from '$lib/ui/ConflictDialog.svelte';
 
 	let { data, children } = $props();
 	const session = provideSession(new Session(...untrack(() => [data.loaded, data.conflicts] as const)));
+	onMount(() =>
+		followChanges(session.projectId, session.saver.sync, () =>
+			toast.error('This project was deleted in another window', {
+				description: 'It can be brought back on the page of all projects.',
+				duration: Infinity,
+			}),
+		),
+	);
 </script>
 
 <svelte:window

@@ -1,0 +1,22 @@
+/** Hears of what other windows do, as long as this one is seen: browsers keep few lines open to one server. */
+import type { Foreign } from './api';
+import type { Sync } from './sync';
+
+/** Gives what ends it. `onGone` is called when the project was deleted elsewhere. */
+export function followChanges(project: string, sync: Sync, onGone: () => void): () => void {
+	let source: EventSource | null = null;
+	const follow = () => {
+		source?.close();
+		source = null;
+		if (document.visibilityState === 'hidden') return;
+		source = new EventSource(`/api/projects/${encodeURIComponent(project)}/live?since=${sync.revision}`);
+		source.onmessage = ({ data }: MessageEvent<string>) => sync.receive([JSON.parse(data) as Foreign]);
+		source.addEventListener('gone', onGone);
+	};
+	follow();
+	document.addEventListener('visibilitychange', follow);
+	return () => {
+		document.removeEventListener('visibilitychange', follow);
+		source?.close();
+	};
+}
