@@ -100,21 +100,49 @@ test('an arm along the axes of the world moves a part on a turned parent straigh
 	expect(Math.hypot(...moved)).toBeCloseTo(1, 6);
 });
 
-test('auto-key sets keys for what moves already; told so, for all that is moved', async ({ app, server }) => {
+test('auto-key keys everything that is changed, by hand, typed or as a colour; nothing goes to rest unseen', async ({
+	app,
+	server,
+}) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	await goToFrame(app, 7);
 	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	const before = await storedDoc(server, 'Quay');
 	await app.getByRole('button', { name: 'auto-key', exact: true }).click();
-	const scale = channelId('buoy-bob', 'buoy', 'scale', 'x');
-	const grow = () =>
-		dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 9, 9, () => app.keyboard.type('1.1'));
-	await grow();
+	const keysOf = async (path: string) =>
+		(await storedChannel(server, 'Quay', `buoy-bob/buoy/${path}`))?.keys.map((key) => key.t) ?? null;
+	await dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 9, 9, () => app.keyboard.type('1.1'));
 	await saved(app);
-	expect(await storedChannel(server, 'Quay', scale)).toBeUndefined();
-	await app.getByRole('button', { name: /sets keys for what moves already/ }).click();
-	await grow();
+	for (const axis of ['x', 'y', 'z']) expect(await keysOf(`scale/${axis}`)).toEqual([0, 7 * 2400]);
+	await dragFrom(app, app.locator('[data-gizmo="move"]'), 20, -15);
 	await saved(app);
-	expect((await storedChannel(server, 'Quay', scale))!.keys.map((key) => key.t)).toContain(7 * 2400);
+	for (const axis of ['x', 'y']) expect(await keysOf(`translation/${axis}`)).toContain(7 * 2400);
+	const type = async (name: string, text: string) => {
+		const field = app.getByRole('textbox', { name, exact: true });
+		await field.click();
+		if (text) await field.fill(text);
+		await field.press('Enter');
+		await field.press('Escape');
+	};
+	await type('buoy opacity', '0.5');
+	await app.getByLabel('colour', { exact: true }).fill('#123456');
+	await goToFrame(app, 11);
+	// The value that is shown, retyped or left as it is, is a key too.
+	await type('buoy opacity', '0.5');
+	await type('buoy scale x', '');
+	await saved(app);
+	expect(await keysOf('opacity/value')).toEqual([0, 7 * 2400, 11 * 2400]);
+	expect(await keysOf('scale/x')).toEqual([0, 7 * 2400, 11 * 2400]);
+	expect(await keysOf('colour/value')).toEqual([0, 7 * 2400]);
+	const after = await storedDoc(server, 'Quay');
+	expect(after.parts).toEqual(before.parts);
+
+	// Told to key only what is there, it refuses the rest with a word, and writes nothing.
+	await app.getByRole('button', { name: /sets keys on everything/ }).click();
+	await dragFrom(app, app.locator('[data-gizmo="turn"]'), 20, 20);
+	await type('buoy rotation x', '5');
+	await expect(app.getByText(/rotation x has no channel in this clip/)).toBeVisible();
+	expect((await storedDoc(server, 'Quay')).parts).toEqual(before.parts);
 });
 
 test('a range on the ruler goes round while it plays, and time is put in with Alt', async ({

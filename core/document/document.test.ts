@@ -9,7 +9,6 @@ import { applyOwn, diffDocuments, isEmpty } from './changeset';
 import { applyChecked } from './checked-changeset';
 import { duplicateClip, putClip, putCue, removeClip, updateClip, updateProject } from './edits/clips';
 import {
-	autoKey,
 	duplicateKeys,
 	expandSpans,
 	insertKey,
@@ -176,15 +175,6 @@ describe('changesets', () => {
 		]);
 		expect(isEmpty(diffDocuments(quay, quay))).toBe(true);
 	});
-});
-
-it('auto-key starts a new channel from where the part stands', () => {
-	const address = { clip: 'buoy-bob', part: 'buoy', property: 'translation', component: 'x' } as const;
-	const { keys } = autoKey(quay, address, 48_000, 8, 6.7).channels['buoy-bob/buoy/translation/x'];
-	expect(keys.map((key) => [key.t, key.v])).toEqual([
-		[0, 6.7],
-		[48_000, 8],
-	]);
 });
 
 describe('project files', () => {

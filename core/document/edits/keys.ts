@@ -291,13 +291,3 @@ export function removeChannel(doc: Doc, id: string): Doc {
 	delete channels[id];
 	return { ...doc, channels };
 }
-
-/**
- * Writes what was moved as keys: a channel that is new starts at its rest value at the clip's start, so that the part
- * comes from where it stood.
- */
-export function autoKey(doc: Doc, address: ChannelAddress, t: number, v: number, rest: number): Doc {
-	const id = channelId(address.clip, address.part, address.property, address.component);
-	const started = t > 0 && !doc.channels[id] ? setValue(doc, address, 0, rest) : doc;
-	return setValue(started, address, t, v);
-}

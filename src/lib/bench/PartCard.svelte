@@ -2,11 +2,15 @@
 	import Copy from '@lucide/svelte/icons/copy';
 	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
+	import { toast } from 'svelte-sonner';
+	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { decide, writeColourByHand, type Decision } from '$core/document/edits/by-hand';
 	import { updatePart, withDescendants } from '$core/document/edits/parts';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/session/part-commands';
-	import { useSession } from '$lib/session/session.svelte';
+	import { writeHex } from '$core/pose/colour';
+	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
@@ -19,6 +23,31 @@
 		const own = withDescendants(session.doc, part.id);
 		return session.tree.filter((entry) => !own.has(entry.part.id));
 	});
+
+	/** What it shows at the playhead. */
+	const colour = $derived.by(() => {
+		const index = session.compiled?.indexOfPart.get(part.id);
+		return index === undefined
+			? part.colour
+			: writeHex(session.pose, index * POSE_STRIDE + slotOffset('colour', 'value'));
+	});
+	let colouring: { drag: Drag; decided: Extract<Decision, { ok: true }> | null } | null = null;
+	function previewColour(hex: string) {
+		const { id } = part;
+		if (!colouring) {
+			const hand = session.handOn(id, true);
+			const decided = hand && decide(session.doc, hand, [{ property: 'colour', component: 'value' }]);
+			if (decided && !decided.ok) {
+				toast('It cannot be changed here', { id: 'by-hand', description: decided.why });
+				return;
+			}
+			colouring = { drag: session.startDrag('Change colour'), decided };
+		}
+		const { drag, decided } = colouring;
+		drag.update((doc) =>
+			decided ? writeColourByHand(doc, decided, hex) : updatePart(doc, id, { colour: hex }),
+		);
+	}
 
 	/** How a part is kept in its place when it gets another parent. */
 	let keeps = $state<Keeping>('now');
@@ -42,11 +71,13 @@
 			type="color"
 			class="h-7 w-9 rounded-md border border-rule bg-sheet p-0.5"
 			aria-label="colour"
-			value={part.colour}
-			onchange={(event) =>
-				session.edit('Change colour', (doc) =>
-					updatePart(doc, part.id, { colour: event.currentTarget.value }),
-				)}
+			value={colour}
+			oninput={(event) => previewColour(event.currentTarget.value)}
+			onchange={(event) => {
+				previewColour(event.currentTarget.value);
+				colouring?.drag.commit();
+				colouring = null;
+			}}
 		/>
 		<button
 			type="button"

@@ -1,15 +1,15 @@
 <script lang="ts">
+	import { toast } from 'svelte-sonner';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { autoKey, insertKey, removeKeys, setValue } from '$core/document/edits/keys';
+	import { decide, writeByHand, type Decision } from '$core/document/edits/by-hand';
+	import { insertKey, removeKeys, setValue } from '$core/document/edits/keys';
 	import { setRestValue } from '$core/document/edits/parts';
-	import { restValue } from '$core/document/rest';
 	import { channelId, channelLabel, formulaId, type Doc, type Part } from '$core/document/types';
 	import type { PartNumber } from './part-numbers';
 	import { unitOf } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import { getsKey } from '$lib/stage/move-part';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	interface Props {
@@ -35,25 +35,29 @@
 		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
 		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
 	}
-	/** A value set at the playhead: as a key where it is to get one, else as it rests. */
-	function put(doc: Doc, { property, component }: PartNumber, value: number, keyed: boolean): Doc {
-		const { clip } = session;
-		if (!keyed || !clip) return setRestValue(doc, part.id, property, component, value);
-		const address = { clip: clip.id, part: part.id, property, component };
-		return autoKey(doc, address, time, value, restValue(part, property, component));
+	/** Set at the playhead as was decided; without a clip there is only rest. */
+	function put(doc: Doc, number: PartNumber, value: number): Doc {
+		if (!decided) return setRestValue(doc, part.id, number.property, number.component, value);
+		const { pose } = session;
+		const turn =
+			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset('rotation', 'x');
+		return writeByHand(doc, decided, number, value, pose.subarray(turn, turn + 3));
 	}
 	let drag: Drag | null = null;
-	let keying = false;
+	let decided: Extract<Decision, { ok: true }> | null = null;
 	function preview(number: PartNumber, value: number) {
 		const { property, component } = number;
 		if (!drag) {
-			const { clip } = session;
-			const channel = channelOf(number);
-			const place = clip && { ...session.keying, clip: clip.id, part: part.id, property, component, t: time };
-			keying = place !== null && (channel !== undefined || getsKey(session.doc, place, channel));
+			const hand = session.handOn(part.id, true);
+			const decision = hand && decide(session.doc, hand, [number]);
+			if (decision && !decision.ok) {
+				toast('It cannot be changed here', { id: 'by-hand', description: decision.why });
+				return;
+			}
+			decided = decision;
 			drag = session.startDrag(`Set ${part.name} ${channelLabel(property, component, part)}`);
 		}
-		drag.update((doc) => put(doc, number, value, keying));
+		drag.update((doc) => put(doc, number, value));
 	}
 	function set(number: PartNumber, value: number) {
 		preview(number, value);
@@ -103,6 +107,7 @@
 					class="w-full min-w-0 {channel ? 'font-semibold' : ''}"
 					onpreview={(v) => preview(number, v)}
 					oncommit={(v) => set(number, v)}
+					keysSame={channel !== undefined || session.isAutoKey}
 					oncancel={cancel}
 				/>
 				<button

@@ -25,7 +25,8 @@
 	const session = useSession();
 	const extent = $derived(extentOf(session.keys));
 	let about = $state<'first' | 'playhead' | 'last'>('first');
-	let delay = $state(2);
+	/** Frames that a stagger takes while it is scrubbed. */
+	let delay = $state(0);
 	let growing = $state(false);
 	let by = $state<StaggerBy>('order');
 	const repeats = $derived(session.clip?.loop.mode === 'repeat');
@@ -55,6 +56,7 @@
 		drag = null;
 		factor = 1;
 		values = 1;
+		delay = 0;
 	}
 	function pivot(): number {
 		const whole = extentOf(before)!;
@@ -236,7 +238,7 @@
 			</Labelled>
 		{/if}
 		{#if session.pickedParts.size > 1}
-			<Labelled text="each part later by">
+			<Labelled text="stagger by">
 				<FrameField
 					label="stagger in frames"
 					value={delay}
@@ -262,9 +264,6 @@
 					><input type="checkbox" bind:checked={round} />round the loop</label
 				>
 			{/if}
-			<button type="button" class="btn !min-h-[24px]" onclick={() => (staggerBy(delay), finish())}
-				>stagger</button
-			>
 		{/if}
 	</div>
 {/if}

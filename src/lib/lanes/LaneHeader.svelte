@@ -114,6 +114,7 @@
 				class="w-[72px] !px-1.5 {row.height < 30
 					? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'
 					: '!min-h-[24px]'}"
+				keysSame
 				onpreview={preview}
 				oncommit={commit}
 				oncancel={cancel}

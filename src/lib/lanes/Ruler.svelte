@@ -202,23 +202,27 @@
 		<div class="ml-auto flex flex-col items-end">
 			<button
 				type="button"
-				class="flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.autoKey
+				class="flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.isAutoKey
 					? 'border-rust bg-rust font-semibold text-paper'
 					: 'border-rule text-muted'}"
-				aria-pressed={session.autoKey}
-				title="Auto-key: what you move writes keys (A)"
-				onclick={() => (session.autoKey = !session.autoKey)}
+				aria-pressed={session.isAutoKey}
+				title="Auto-key: what you change by hand gets keys (A)"
+				onclick={() => (session.isAutoKey = !session.isAutoKey)}
 			>
-				<span class="size-2 rounded-full {session.autoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
+				<span class="size-2 rounded-full {session.isAutoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
 				></span>auto-key
 			</button>
-			{#if session.autoKey}
+			{#if session.isAutoKey}
 				<button
 					type="button"
 					class="pr-1 text-xs leading-4 text-rust underline decoration-dotted"
-					aria-label="sets keys for {session.keyAll ? 'all that is moved' : 'what moves already'}: change"
-					title="Keys for what moves in this clip already (of a part that does not move yet: for what you move), or for all that you move"
-					onclick={() => (session.keyAll = !session.keyAll)}>{session.keyAll ? 'all' : 'moving'}</button
+					aria-label="sets keys on {session.autoKeyScope === 'everything'
+						? 'everything that is changed'
+						: 'channels that are there'}: change"
+					title="Keys on everything that is changed, or only on channels that are there already"
+					onclick={() =>
+						(session.autoKeyScope = session.autoKeyScope === 'everything' ? 'existing' : 'everything')}
+					>{session.autoKeyScope === 'everything' ? 'everything' : 'channels there'}</button
 				>
 			{/if}
 		</div>

@@ -39,7 +39,7 @@ export function keyCommands(targets: CommandTargets): Command[] {
 	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
 		command(id, label, keys, run, picked);
 	return [
-		command('auto-key', 'Auto-key on or off', 'a', () => (session.autoKey = !session.autoKey)),
+		command('auto-key', 'Auto-key on or off', 'a', () => (session.isAutoKey = !session.isAutoKey)),
 		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(targets, 'in hand')),
 		command(
 			'key-property',

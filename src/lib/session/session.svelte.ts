@@ -2,6 +2,7 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
+import type { Hand } from '$core/document/edits/by-hand';
 import type { CopiedChannel } from '$core/document/edits/clipboard';
 import { restoreClip } from '$core/document/edits/clips';
 import { countKeys, type KeySelection } from '$core/document/edits/keys';
@@ -47,9 +48,10 @@ export class Session {
 	partId = $state<string | null>(null);
 	/** Channel whose lane is picked. */
 	channelId = $state<string | null>(null);
-	autoKey = $state(false);
-	/** Whether auto-key sets keys for all that is moved, or only for what moves in the clip already. */
-	keyAll = $state(false);
+	/** Whether what is changed by hand gets keys. */
+	isAutoKey = $state(false);
+	/** Whether auto-key keys everything that is changed, or refuses what has no channel yet. */
+	autoKeyScope = $state<'everything' | 'existing'>('everything');
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
 	/** A field of the bench, by its label, that a command asks for. */
@@ -135,9 +137,11 @@ export class Session {
 		return this.doc.project.frameRate;
 	}
 
-	/** How moving by hand sets keys now. */
-	get keying(): { autoKey: boolean; keyAll: boolean } {
-		return { autoKey: this.autoKey, keyAll: this.keyAll };
+	/** Where changes of a part by hand go now; null without a clip. */
+	handOn(part: string, keysExisting = false): Hand | null {
+		const { clip, isAutoKey, autoKeyScope } = this;
+		const t = Math.round(this.transport.local);
+		return clip && { clip: clip.id, part, t, autoKey: isAutoKey ? autoKeyScope : 'off', keysExisting };
 	}
 
 	get isDragging(): boolean {

@@ -189,7 +189,7 @@
 	bind:this={box}
 	bind:clientWidth={width}
 	bind:clientHeight={height}
-	class="relative h-full min-h-0 overflow-hidden bg-sky {session.autoKey
+	class="relative h-full min-h-0 overflow-hidden bg-sky {session.isAutoKey
 		? 'shadow-[inset_0_0_0_3px_var(--rust)]'
 		: ''} {isOver ? 'outline-2 -outline-offset-4 outline-moss' : ''}"
 	aria-label="stage"

@@ -2,11 +2,12 @@
 	import { toast } from 'svelte-sonner';
 	import { Matrix4, Vector3 } from 'three';
 	import { POSE_STRIDE } from '$core/clip/compile';
+	import { decide, writeByHand, type Decision } from '$core/document/edits/by-hand';
 	import { movePivot } from '$core/document/edits/pivot';
 	import { AXES, type Doc, type Vec3 } from '$core/document/types';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
-	import { placePart, whyStuck, type Placed, type Placement } from './move-part';
+
 	import type { StageScene } from './scene';
 	import type { AxesOf } from './stage-look.svelte';
 
@@ -74,7 +75,9 @@
 		/** For the pivot: from the world into the part as it was. */
 		toPart: Matrix4 | null;
 		drag: Drag;
-		place: Placement;
+		part: string;
+		/** How what it changes is written; null for the pivot. */
+		decided: Extract<Decision, { ok: true }> | null;
 		/** Radians turned so far, for counting on past half a turn. */
 		turned: number;
 	}
@@ -91,6 +94,7 @@
 		even: 'Scale',
 		pivot: 'Move the pivot of',
 	};
+	type Placed = 'translation' | 'rotation' | 'scale';
 	const PROPERTY: Record<Exclude<Hold['kind'], 'pivot'>, Placed> = {
 		move: 'translation',
 		free: 'translation',
@@ -117,16 +121,17 @@
 		session.transport.stop();
 		const part = session.partId;
 		const kind = wanted === 'free' && session.pivotMode ? 'pivot' : wanted;
-		const place = { ...session.keying, clip: session.clip.id, part, t: Math.round(session.transport.local) };
+		const hand = session.handOn(part);
 		const direction = scene.direction(part, axis, axes);
-		if (kind !== 'pivot') {
-			const stuck = componentsOf(kind, axis, direction)
-				.map((a) => whyStuck(session.doc, place, PROPERTY[kind], a))
-				.find((why) => why !== null);
-			if (stuck) {
-				toast('It cannot be changed by hand here', { description: stuck });
+		let decided: Hold['decided'] = null;
+		if (kind !== 'pivot' && hand) {
+			const targets = componentsOf(kind, axis, direction).map((a) => target(PROPERTY[kind], a));
+			const decision = decide(session.doc, hand, targets);
+			if (!decision.ok) {
+				toast('It cannot be changed by hand here', { description: decision.why });
 				return;
 			}
+			decided = decision;
 		}
 		const toPart = kind === 'pivot' ? scene.worldToPart(part) : null;
 		const { x, y } = scene.placeOf(event);
@@ -145,7 +150,8 @@
 			sign: gizmo.turn.sign,
 			toPart,
 			drag: session.startDrag(`${LABELS[kind]} ${session.part?.name}`),
-			place,
+			part,
+			decided,
 			turned: 0,
 		};
 	}
@@ -158,13 +164,18 @@
 	}
 	const short = (v: number, digits: number) => Number(v.toFixed(digits));
 
+	const target = (property: Placed, axis: Axis) => ({ property, component: AXES[axis] });
+	/** Sets one component of what is held. */
+	function put(doc: Doc, property: Placed, axis: Axis, value: number): Doc {
+		const { decided, from } = hold!;
+		return decided ? writeByHand(doc, decided, target(property, axis), value, from.slice(3, 6)) : doc;
+	}
+
 	/** Applies what is held by an amount: units along the arm, degrees, or a factor. */
 	function apply(by: number) {
 		if (!hold || hold.kind === 'free' || hold.kind === 'pivot') return;
-		const { kind, axis, from, direction, place, drag } = hold;
+		const { kind, axis, from, direction, drag } = hold;
 		amount = by;
-		const put = (doc: Doc, property: Placed, a: Axis, value: number) =>
-			placePart(doc, place, property, a, value, from.slice(3, 6));
 		drag.update((doc) => {
 			if (kind === 'turn') return put(doc, 'rotation', axis, from[3 + axis] + by);
 			return componentsOf(kind, axis, direction).reduce(
@@ -180,7 +191,7 @@
 	function move(event: PointerEvent) {
 		if (!hold || typed !== '') return;
 		const { x, y } = scene.placeOf(event);
-		const { kind, axis, from, place, drag, centre, direction } = hold;
+		const { kind, axis, from, part, drag, centre, direction } = hold;
 		if (kind === 'turn') {
 			let change = Math.atan2(y - centre.y, x - centre.x) - Math.atan2(hold.y - centre.y, hold.x - centre.x);
 			// Unwrapped: a drag round and round goes on counting.
@@ -191,7 +202,7 @@
 			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
 			apply(Math.round(raw / step) * step - from[3 + axis]);
 		} else if (kind === 'move') {
-			const moved = scene.along(place.part, direction, x - hold.x, y - hold.y);
+			const moved = scene.along(part, direction, x - hold.x, y - hold.y);
 			// Along one component the place itself is made round, else the way to it.
 			const single = componentsOf('move', axis, direction).length === 1;
 			const start = single ? from[axis] * Math.sign(direction.getComponent(axis)) : 0;
@@ -207,26 +218,18 @@
 			const step = event.ctrlKey ? 0.001 : event.shiftKey ? 0.25 : 0.01;
 			apply(short(Math.round(factor / step) * step, 4));
 		} else if (kind === 'pivot') {
-			const now = scene.placeInPart(place.part, x, y, hold.toPart!);
+			const now = scene.placeInPart(part, x, y, hold.toPart!);
 			if (!now || !hold.grabbed) return;
 			const by = now.sub(hold.grabbed);
 			const d = [0, 1, 2].map((k) => rounded(by.getComponent(k), event)) as Vec3;
-			drag.update((doc) => movePivot(doc, place.part, d));
+			drag.update((doc) => movePivot(doc, part, d));
 		} else {
-			const now = scene.placeInParent(place.part, x, y);
+			const now = scene.placeInParent(part, x, y);
 			if (!now || !hold.grabbed) return;
 			const delta = now.sub(hold.grabbed);
 			drag.update((doc) =>
 				componentsOf('free', axis, direction).reduce(
-					(next, a) =>
-						placePart(
-							next,
-							place,
-							'translation',
-							a,
-							rounded(from[a] + delta.getComponent(a), event),
-							from.slice(3, 6),
-						),
+					(next, a) => put(next, 'translation', a, rounded(from[a] + delta.getComponent(a), event)),
 					doc,
 				),
 			);

@@ -19,7 +19,7 @@
 		{ say: 'Go to another frame: drag on the ruler.', done: () => session.transport.local > 0 },
 		{
 			say: 'Turn on auto-key, and move the part by its handles: that sets keys.',
-			done: () => session.autoKey && !session.isDragging && session.doc.channels !== before,
+			done: () => session.isAutoKey && !session.isDragging && session.doc.channels !== before,
 		},
 		{
 			say: 'Pick a key and choose how its span goes on: a shape on the bench, or drag its line up or down.',

@@ -15,6 +15,8 @@
 		min?: number;
 		max?: number;
 		disabled?: boolean;
+		/** Whether Enter tells also the value that is there already: it sets a key. */
+		keysSame?: boolean;
 		class?: string;
 		/** While it goes on: scrubbing. */
 		onpreview?: (value: number) => void;
@@ -32,6 +34,7 @@
 		min = -1e9,
 		max = 1e9,
 		disabled = false,
+		keysSame = false,
 		class: extra = '',
 		onpreview,
 		oncommit,
@@ -54,18 +57,27 @@
 	const shown = $derived(typed ?? `${writeNumber(scrubbed ?? value, digits)}${unit}`);
 	const within = (v: number) => Math.min(max, Math.max(min, v));
 
-	function accept() {
+	/** What stood in the field when it was entered: rounded, so as a text it is no change. */
+	let entered = '';
+
+	function accept(isEnter = false) {
 		if (typed === null) return;
-		const read = readNumber(typed, value, units);
+		const isSame = typed.trim() === entered;
+		const read = isSame ? value : readNumber(typed, value, units);
 		wrong = read === null;
 		if (read === null) return;
 		typed = null;
-		if (within(read) !== value) oncommit(within(read));
+		if (within(read) !== value || (isEnter && keysSame)) oncommit(within(read));
+	}
+	function enter() {
+		entered = writeNumber(value, digits);
+		typed = entered;
 	}
 
 	function onkeydown(event: KeyboardEvent) {
 		if (event.key === 'Enter') {
-			accept();
+			typed ??= entered;
+			accept(true);
 			if (!wrong) input.select();
 			event.stopPropagation();
 		} else if (event.key === 'Escape') {
@@ -137,7 +149,7 @@
 		wrong = false;
 	}}
 	onfocus={() => {
-		typed = writeNumber(value, digits);
+		enter();
 		// Without its unit the text is another: what Tab had picked is picked again.
 		void tick().then(() => {
 			if (document.activeElement === input) input.select();
