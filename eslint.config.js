@@ -105,7 +105,7 @@ export default ts.config(
 			'svelte.config.js',
 			'src/lib/server/exports/worker.ts',
 			'e2e/*.ts',
-			'src/gltf-validator.d.ts',
+			'core/formats/gltf/gltf-validator.d.ts',
 		],
 		rules: { 'no-restricted-exports': 'off' },
 	},

@@ -5,7 +5,7 @@ import { defineConfig } from 'vite';
 export default defineConfig({
 	publicDir: false,
 	resolve: { alias: { $core: fileURLToPath(new URL('./core', import.meta.url)) } },
-	ssr: { noExternal: true, external: ['better-sqlite3', 'piscina'] },
+	ssr: { noExternal: true, external: ['better-sqlite3', 'gltf-validator', 'piscina'] },
 	build: {
 		ssr: true,
 		outDir: 'build-node',

@@ -4,6 +4,7 @@ import { bake, fit } from '../core/fit/fit';
 import { fitCubic } from '../core/fit/cubic';
 import { fitLinear } from '../core/fit/linear';
 import { rawError } from './independent';
+import { pinnedTicks } from '../core/fit/pins';
 import { sampleRuns, type Run } from '../core/fit/samples';
 import { samplerBytes, type Sampler } from '../core/fit/sampler';
 import { Stabber } from '../core/fit/stabber';
@@ -11,10 +12,7 @@ import { makeCorpus, type CorpusCurve } from './corpus';
 import { figure, type Figure } from './figure';
 
 function content(sampler: Sampler): Buffer {
-	const values = sampler.stored
-		? Int16Array.from(sampler.values, (v) => Math.round(v * 32_767))
-		: sampler.values;
-	return Buffer.concat([Buffer.from(sampler.times.buffer), Buffer.from(values.buffer)]);
+	return Buffer.concat([Buffer.from(sampler.times.buffer), Buffer.from(sampler.values.buffer)]);
 }
 
 /**
@@ -152,7 +150,7 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 		const raw = rawError(source, fitted.sampler);
 		sum.worstShare = Math.max(sum.worstShare, raw.error / bound);
 		if (!(raw.error <= bound)) sum.violations++;
-		const linear = fitLinear(sampleRuns(source, bound, new Set()), source, bound);
+		const linear = fitLinear(sampleRuns(source, bound, new Set(), pinnedTicks(source, bound)), source, bound);
 		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
 	}
 	return sum;

@@ -1,5 +1,6 @@
-import { verifyGltf } from '../core/formats/gltf/verify';
-import { writeGltf, type Bounds } from '../core/formats/gltf/write';
+import { exportGltf } from '../core/formats/gltf/export';
+import { FORMULA_LOOKS } from '../core/formats/gltf/path';
+import type { Bounds } from '../core/formats/gltf/write';
 import { CliError } from './error';
 import { chosenClips, readProject, writeOut } from './files';
 
@@ -24,27 +25,24 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 		rotation: options.boundRotation,
 		scale: options.boundScale,
 	};
-	const written = await writeGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch(
+	const written = await exportGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch(
 		(error: unknown) => {
 			throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
 		},
 	);
-	const verified = await verifyGltf(doc, clips, written, bounds);
-	const [bad] = verified.violations;
-	if (bad) {
-		throw new CliError(
-			`${file}: ${bad.clip} · ${bad.part} · ${bad.path}: read back with an error of ${bad.error}, over ${bad.bound}`,
-			1,
-		);
-	}
 	writeOut(options.out, written.bytes);
 	for (const clip of written.clips) {
 		for (const note of clip.leftOut) process.stderr.write(`hillock: ${clip.name}: left out: ${note}\n`);
 	}
 	for (const note of written.plainer) process.stderr.write(`hillock: drawn plainer: ${note}\n`);
 	const curves = written.clips.flatMap((clip) => clip.paths).reduce((sum, path) => sum + path.bytes, 0);
-	const share = (100 * verified.worstShare).toFixed(1);
+	const share = (100 * written.verified.worstShare).toFixed(1);
 	process.stdout.write(
 		`${options.out}: ${written.bytes.length} bytes, ${curves} of them curves; largest error ${share} % of its bound\n`,
 	);
+	const { measuredOnly } = written.verified;
+	if (measuredOnly > 0)
+		process.stdout.write(
+			`${measuredOnly} ${measuredOnly === 1 ? 'path' : 'paths'} of formulas: within the bound at ${FORMULA_LOOKS} places a second, not guaranteed between them\n`,
+		);
 }

@@ -43,7 +43,7 @@ function stopsOf(source: Source, bound: number): Stop[] {
 	const runs = sampleRuns(source, bound / 6, new Set());
 	const stops: Stop[] = [];
 	runs.forEach((run) => {
-		const { at, values } = stabCorridor(run.times, run.values, run.slack, 1, bound, undefined, true);
+		const { at, values } = stabCorridor(run.times, run.values, run.slack, 1, bound);
 		at.forEach((sample, i) => stops.push({ x: run.times[sample], y: values[i] }));
 	});
 	// A run before a jump ends a float32 step early: its end belongs to the place of the jump.

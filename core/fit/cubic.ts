@@ -1,10 +1,12 @@
 /**
  * Fewest CUBICSPLINE keys within a bound, tangents free: each segment goes as far as some cubic keeps within the bound
  * at every sample, which the best uniform approximation answers exactly, and tells how far it may go by its error.
- * Keys of vectors stand on the curve or a little beside it, since the best cubic errs at its ends too. Rotations are
+ * Inside a run keys of vectors stand a little beside the curve, since the best cubic errs at its ends too; its first and
+ * its last key are exact. Rotations are
  * fitted where it counts, across q; along q (their length, which readers normalise) they are free.
  */
 import { oneAxis, turned } from './axis-turn';
+import { Keys } from './keys';
 import type { Sampler } from './sampler';
 import type { Run } from './samples';
 import { rotates, type Form } from './source';
@@ -12,27 +14,21 @@ import { directionFinder } from './direction';
 import { SLACK_SHARE, type Segment, type SegmentFinder } from './segment';
 import { CubicFromPoint } from './uniform';
 
-/** Where keys of vectors stand: how far beside the curve as a share of the bound, and the first one on which side. */
-interface Stance {
-	side: -1 | 0 | 1;
-	beside: number;
-}
-
-/** The best cubic of a curve with an even bend errs alike at both ends, so that keys stand on one side of it. */
-const SMOOTH_STANCES: readonly Stance[] = [
-	{ side: 1, beside: 0.8 },
-	{ side: -1, beside: 0.8 },
-];
-/** Noise bends either way: keys near it leave the next segment more room. */
-const ROUGH_STANCE: Stance = { side: 0, beside: 0.4 };
-/** Fits with more segments than this try every stance to the end; shorter ones the better of the smooth ones. */
+/**
+ * How far beside the curve, as a share of the bound, a key inside a run may stand: the best cubic of a curve with an
+ * even bend errs alike at both ends. Near noise, which bends either way, a key leaves the next segment more room.
+ */
+const SMOOTH_BESIDE = 0.8;
+const ROUGH_BESIDE = 0.4;
+/** Fits with more segments than this are tried both ways. */
 const LONG_FIT = 8;
+/** The last key of a run has its value exactly: this share of the bound is what is left of that in a sum of floats. */
+const AT_THE_END = 1e-6;
 
-/** Exact feasibility for vectors: the best cubic of every component. */
-function vectorFinder(run: Run, size: number, bound: number, stance: Stance): SegmentFinder {
-	const { times, values, slack } = run;
-	const components = Array.from({ length: size }, () => new CubicFromPoint());
-	const beside = stance.beside * bound;
+/** Exact feasibility for vectors: the best cubic of every component that moves. */
+function vectorFinder(run: Run, size: number, bound: number, beside: number): SegmentFinder {
+	const { times, values, slack, count, still } = run;
+	const components = still.map((stands) => (stands ? null : new CubicFromPoint()));
 	let from = 0;
 	/** Samples before this one are known to the components. */
 	let known = 0;
@@ -40,24 +36,26 @@ function vectorFinder(run: Run, size: number, bound: number, stance: Stance): Se
 		for (; known <= to; known++) {
 			const tau = times[known] - times[from];
 			const room = Math.max(bound - SLACK_SHARE * slack[known], 0.3 * bound);
-			for (let k = 0; k < size; k++) components[k].add(tau, values[known * size + k], room);
+			for (let k = 0; k < size; k++) components[k]?.add(tau, values[known * size + k], room);
 		}
 	};
-	const first = values.slice(0, size);
 	return {
 		size,
-		start: first.map((v) => v + stance.side * beside),
+		start: values.slice(0, size),
 		ratio: 0,
 		begin(sample, startValues) {
 			from = sample;
 			known = sample + 1;
-			components.forEach((component, k) => component.begin(startValues[k]));
+			components.forEach((component, k) => component?.begin(startValues[k]));
 		},
 		find(to) {
 			know(to);
 			this.ratio = 0;
+			const isLast = to === count - 1;
+			const room = (isLast ? AT_THE_END : beside) * bound;
 			for (const component of components) {
-				const found = component.search(to - from, beside);
+				if (!component) continue;
+				const found = component.search(to - from, room);
 				this.ratio = Math.max(this.ratio, component.ratio);
 				if (!found) return null;
 			}
@@ -69,9 +67,10 @@ function vectorFinder(run: Run, size: number, bound: number, stance: Stance): Se
 				inTangent: new Float64Array(size),
 			};
 			for (let k = 0; k < size; k++) {
-				segment.end[k] = components[k].value(tau);
-				segment.outTangent[k] = components[k].slope(0);
-				segment.inTangent[k] = components[k].slope(tau);
+				const component = components[k];
+				segment.end[k] = component && !isLast ? component.value(tau) : values[to * size + k];
+				segment.outTangent[k] = component?.slope(0) ?? 0;
+				segment.inTangent[k] = component?.slope(tau) ?? 0;
 			}
 			return segment;
 		},
@@ -140,18 +139,13 @@ function chainOf(finder: SegmentFinder, first: Segment, count: number, most: num
 /** The chain of a run of vectors with the fewest segments; null where all would have more than `most`. */
 function vectorChain(run: Run, size: number, bound: number, most: number): Chain | null {
 	const { count } = run;
-	const finders = SMOOTH_STANCES.map((stance) => vectorFinder(run, size, bound, stance));
-	const firsts = finders.map((finder) => firstSegment(finder, count));
-	const longer = firsts[1].to > firsts[0].to ? 1 : 0;
-	let best = chainOf(finders[longer], firsts[longer], count, most);
-	const tryToo = (finder: SegmentFinder, first: Segment) => {
-		best = chainOf(finder, first, count, best ? best.segments.length - 1 : most) ?? best;
+	const chain = (beside: number, limit: number) => {
+		const finder = vectorFinder(run, size, bound, beside);
+		return chainOf(finder, firstSegment(finder, count), count, limit);
 	};
-	if (best && best.segments.length <= LONG_FIT) return best;
-	tryToo(finders[1 - longer], firsts[1 - longer]);
-	const rough = vectorFinder(run, size, bound, ROUGH_STANCE);
-	tryToo(rough, firstSegment(rough, count));
-	return best;
+	const smooth = chain(SMOOTH_BESIDE, most);
+	if (smooth && smooth.segments.length <= LONG_FIT) return smooth;
+	return chain(ROUGH_BESIDE, smooth ? smooth.segments.length - 1 : most) ?? smooth;
 }
 
 /** The CUBICSPLINE sampler of some runs, within `bound` at their samples. */
@@ -168,51 +162,45 @@ export function fitCubicWithin(
 ): Sampler | null {
 	const { size, plain } = form;
 	const turn = rotates(form) ? oneAxis(runs) : null;
-	const times: number[] = [];
-	const values: number[] = [];
+	const keys = new Keys(size, 'CUBICSPLINE');
 	// About one axis, the plane of half angles: its two directions as quaternions.
 	const plane: number[] = [];
 	if (turn) {
 		turned(turn, 0, plane);
 		turned(turn, 180, plane);
 	}
-	const put = (v: Float64Array) => {
-		if (turn) for (let k = 0; k < 4; k++) values.push(v[0] * plane[k] + v[1] * plane[4 + k]);
-		else values.push(...v);
-	};
+	/** Numbers of the plane, or of the quaternion or vector itself. */
+	const inSpace = (v: Float64Array): Float64Array =>
+		turn ? Float64Array.from({ length: 4 }, (_, k) => v[0] * plane[k] + v[1] * plane[4 + k]) : v;
+	const zero = new Float64Array(size);
+	let into: Float64Array = zero;
 	for (const [r, run] of runs.entries()) {
-		const most = mostKeys - times.length;
+		const most = mostKeys - keys.count;
 		let chain: Chain | null;
-		if (run.count < 2) chain = { start: run.values.slice(0, size), segments: [] };
+		if (run.count < 2) chain = { start: run.values, segments: [] };
 		else if (rotates(form)) {
 			const finder = directionFinder(run, turn?.angles[r], bound);
 			chain = chainOf(finder, firstSegment(finder, run.count), run.count, most);
 		} else chain = vectorChain(run, size, bound, most);
 		if (!chain) return null;
-		const { start, segments } = chain;
-		const zero = new Float64Array(start.length);
 		let at = 0;
-		let value = start;
-		let into: Float64Array = zero;
-		for (const segment of segments) {
-			times.push(run.times[at]);
-			put(into);
-			put(value);
-			put(segment.outTangent);
-			into = segment.inTangent;
+		let value: Float64Array = chain.start;
+		const put = (out: Float64Array) => {
+			const isEnd = at === 0 || at === run.count - 1;
+			// Of rotations every key stands on the curve: there are no numbers but its own.
+			const onCurve = isEnd || rotates(form);
+			const own = onCurve ? run.values.subarray(at * size, (at + 1) * size) : value;
+			keys.putCubic(run.times[at], into, own, out, onCurve ? null : run.still);
+		};
+		for (const segment of chain.segments) {
+			put(inSpace(segment.outTangent));
+			into = inSpace(segment.inTangent);
 			value = segment.end;
 			at = segment.to;
 		}
-		times.push(run.times[at]);
-		put(into);
-		put(value);
+		if (runs[r + 1]?.joins) continue;
 		put(zero);
+		into = zero;
 	}
-	return {
-		interpolation: 'CUBICSPLINE',
-		size,
-		plain,
-		times: Float32Array.from(times),
-		values: Float32Array.from(values),
-	};
+	return { ...keys.sampler(), plain };
 }

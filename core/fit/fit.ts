@@ -7,8 +7,9 @@ import { fitCubic, fitCubicWithin } from './cubic';
 import { fitLinear } from './linear';
 import { measure, type Measured } from './measure';
 import { samplerBytes, type Sampler } from './sampler';
+import { pinnedTicks } from './pins';
 import { sampleRuns, type Run } from './samples';
-import { distance, rotates, type Form, type Source } from './source';
+import { rotates, type Form, type Source } from './source';
 
 export interface Fitted extends Measured {
 	sampler: Sampler;
@@ -56,10 +57,7 @@ function draft(runs: readonly Run[], form: Form, bound: number, share: number, b
 /** One key for each run where the source keeps its value between jumps; null where it does not. */
 function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | null {
 	const { size, plain } = source;
-	for (const { values, count } of runs)
-		for (let i = 1; i < count; i++) {
-			if (!(distance(source, values, values.subarray(i * size, (i + 1) * size)) <= 0.5 * bound)) return null;
-		}
+	if (!runs.every(({ still }) => still.every(Boolean))) return null;
 	const last = runs.at(-1)!;
 	const end = last.times[last.count - 1];
 	// A source with jumps has a key at its end, so that the file says how long it is.
@@ -80,37 +78,30 @@ function asSteps(source: Source, runs: readonly Run[], bound: number): Fitted | 
 	return measured.error <= bound ? { sampler, ...measured } : null;
 }
 
-/** Steps of a normalised 16-bit component, and what they may turn a unit quaternion by, in degrees. */
-const INT16 = 32_767;
-const INT16_TURN = 0.006;
-/**
- * Rounded quaternions are not quite of unit length, which a careless comparison takes for a turn of up to 0.9°: they
- * are used only where that would still be within the bound.
- */
-const LEAST_INT16_BOUND = 1;
-
-function quantised(sampler: Sampler): Sampler {
-	return { ...sampler, values: sampler.values.map((v) => Math.round(v * INT16) / INT16), stored: 'int16' };
-}
-
 /** The power of two at or below a number. */
 function powerOfTwo(value: number): number {
 	return 2 ** Math.floor(Math.log2(value));
 }
 
-/** Rounds values to multiples of a step (and tangents to what moves the curve as little), for files that compress. */
+/**
+ * Rounds values to multiples of a step (and tangents to what moves the curve as little), for files that compress. What
+ * is exact stays so, and quaternions of unit length.
+ */
 function rounded(sampler: Sampler, room: number): Sampler {
-	const { interpolation, size, times, values } = sampler;
+	const { interpolation, size, times, values, exact } = sampler;
 	// Half a step off in a quaternion's component turns it by as much in radians, twice over.
 	const unit = rotates(sampler) ? (room * Math.PI) / 360 : room;
 	const step = powerOfTwo(unit);
 	const next = values.slice();
 	const cubic = interpolation === 'CUBICSPLINE';
+	const stride = (cubic ? 3 : 1) * size;
 	for (let i = 0; i < times.length; i++)
-		for (let k = 0; k < (cubic ? 3 : 1) * size; k++) {
-			const at = i * (cubic ? 3 : 1) * size + k;
+		for (let k = 0; k < stride; k++) {
+			const at = i * stride + k;
+			const isTangent = cubic && (k < size || k >= 2 * size);
+			if (!isTangent && exact?.[i * size + (k % size)]) continue;
 			let own = step;
-			if (cubic && (k < size || k >= 2 * size)) {
+			if (isTangent) {
 				const other = k < size ? i - 1 : i + 1;
 				const duration = Math.abs((times[other] ?? times[i]) - times[i]) || 1;
 				// A tangent moves the curve by 4/27 of it times the duration, at most.
@@ -121,9 +112,9 @@ function rounded(sampler: Sampler, room: number): Sampler {
 	return { ...sampler, values: next };
 }
 
-/** Readers normalise rotations of CUBICSPLINE only: those of other encodings keep their unit length. */
+/** Of rotations only tangents can be rounded. */
 function roundable(sampler: Sampler): boolean {
-	return !sampler.stored && (!rotates(sampler) || sampler.interpolation === 'CUBICSPLINE');
+	return !rotates(sampler) || sampler.interpolation === 'CUBICSPLINE';
 }
 
 /** Shares of the bound that values may be rounded by, the coarsest first, and what of that an error grows by at least. */
@@ -136,6 +127,7 @@ function refine(
 	bound: number,
 	limit: number,
 	{ build, share, sampler: first }: Draft,
+	pins: readonly number[],
 ): Fitted | null {
 	const extra = new Set<number>();
 	let within = bound * share;
@@ -170,7 +162,7 @@ function refine(
 		}
 		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
-		sampler = build(sampleRuns(source, bound / 4, extra), source, within);
+		sampler = build(sampleRuns(source, bound / 4, extra, pins), source, within);
 	}
 }
 
@@ -179,14 +171,14 @@ function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
 	return samplerBytes(b.sampler) < samplerBytes(a.sampler) ? b : a;
 }
 
-const buildQuantised: Build = (runs, form, bound) => quantised(fitLinear(runs, form, bound));
-
 /**
- * The smallest of the encodings that stay within `bound` (absolute, in the path's units; degrees for rotations).
+ * The smallest of the encodings that stay within `bound` (absolute, in the path's units; degrees for rotations), and
+ * are exact to float32 at the ends, beside jumps, at holds and at contacts.
  * Throws a RangeError when not even dense keys do, which means that the source is finer than float32 times.
  */
 export function fit(source: Source, bound: number): Fitted {
-	const runs = sampleRuns(source, bound, new Set());
+	const pins = pinnedTicks(source, bound);
+	const runs = sampleRuns(source, bound, new Set(), pins);
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const limit = accepted(source, runs, bound);
@@ -196,20 +188,17 @@ export function fit(source: Source, bound: number): Fitted {
 	const mostKeys = Math.ceil((WORTH_A_TRY * samplerBytes(linear.sampler)) / (4 + 12 * source.size));
 	const cubic = fitCubicWithin(runs, source, bound * SHARE, mostKeys);
 	if (cubic) drafts.push({ build: fitCubic, share: SHARE, sampler: cubic });
-	if (rotates(source) && bound >= LEAST_INT16_BOUND) {
-		drafts.push(draft(runs, source, bound, (bound - INT16_TURN) / bound, buildQuantised));
-	}
 	// The smallest first: refining only adds keys, so that most of the others need not be measured.
 	drafts.sort((a, b) => samplerBytes(a.sampler) - samplerBytes(b.sampler));
 	let best: Fitted | null = null;
 	for (const candidate of drafts) {
 		if (best && samplerBytes(candidate.sampler) >= samplerBytes(best.sampler)) break;
-		best = smaller(best, refine(source, bound, limit, candidate));
+		best = smaller(best, refine(source, bound, limit, candidate, pins));
 	}
-	if (best && !best.sampler.stored && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
+	if (best && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
 		const whole = draft(runs, source, bound, WHOLE_SHARE, fitLinear);
 		if (samplerBytes(whole.sampler) < samplerBytes(best.sampler))
-			best = smaller(best, refine(source, bound, limit, whole));
+			best = smaller(best, refine(source, bound, limit, whole, pins));
 	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
 	return best;

@@ -4,6 +4,7 @@
  * its segments. O(samples).
  */
 import type { Run } from './samples';
+import { Keys } from './keys';
 import type { Sampler } from './sampler';
 import { Stabber } from './stabber';
 import { rotates, type Form } from './source';
@@ -21,8 +22,8 @@ interface Vertices {
 }
 
 /**
- * Vertices over one run. `mayReach(i, j)` can forbid a segment; a neighbouring sample is always allowed. With
- * `pinned`, first and last vertex have exactly the values of their samples.
+ * Vertices over one run, the first and the last with exactly the values of their samples. `mayReach(i, j)` can forbid a
+ * segment; a neighbouring sample is always allowed.
  */
 export function stabCorridor(
 	times: Float64Array,
@@ -31,7 +32,6 @@ export function stabCorridor(
 	size: number,
 	bound: number,
 	mayReach?: (from: number, to: number) => boolean,
-	pinned = false,
 ): Vertices {
 	const count = times.length;
 	if (count === 1) return { at: [0], values: values.slice(0, size) };
@@ -39,9 +39,8 @@ export function stabCorridor(
 	const low = new Float64Array(size);
 	const high = new Float64Array(size);
 	for (let k = 0; k < size; k++) {
-		const room = pinned ? 0 : bound - slack[0];
-		low[k] = values[k] - room;
-		high[k] = values[k] + room;
+		low[k] = values[k];
+		high[k] = values[k];
 	}
 	const at = [0];
 	// Of each segment and component, the lowest and the highest line by their values at start and end.
@@ -54,7 +53,7 @@ export function stabCorridor(
 		}
 		let to = from;
 		for (let j = from + 1; j < count; j++) {
-			const room = pinned && j === count - 1 ? 0 : Math.max(bound - slack[j], 0.25 * bound);
+			const room = j === count - 1 ? 0 : Math.max(bound - slack[j], 0.25 * bound);
 			let fits = j === from + 1 || !mayReach || mayReach(from, j);
 			for (let k = 0; fits && k < size; k++) {
 				const v = values[j * size + k];
@@ -89,6 +88,9 @@ export function stabCorridor(
 			v = startFlat + share * (startSteep - startFlat);
 			result[i * size + k] = v;
 		}
+		// What lies between two lines through a point is that point but for rounding.
+		result[k] = values[k];
+		result[(at.length - 1) * size + k] = values[(count - 1) * size + k];
 	}
 	return { at, values: result };
 }
@@ -140,39 +142,56 @@ function onCurve(run: Run, bound: number): number[] {
 	return vertices;
 }
 
-/** The LINEAR sampler of some runs, within `bound` at their samples. */
+/** The vertices of a run of vectors; components that stand still have their value at all of them. */
+function vectorVertices(run: Run, size: number, bound: number): Vertices {
+	const { times, values, slack, count, still } = run;
+	const moving = Array.from({ length: size }, (_, k) => k).filter((k) => !still[k]);
+	if (moving.length === size) return stabCorridor(times, values, slack, size, bound);
+	const own = new Float64Array(count * moving.length);
+	for (let i = 0; i < count; i++)
+		moving.forEach((k, m) => (own[i * moving.length + m] = values[i * size + k]));
+	const fitted = stabCorridor(times, own, slack, moving.length, bound);
+	const result = new Float64Array(fitted.at.length * size);
+	for (let i = 0; i < fitted.at.length; i++) {
+		result.set(values.subarray(0, size), i * size);
+		moving.forEach((k, m) => (result[i * size + k] = fitted.values[i * moving.length + m]));
+	}
+	return { at: fitted.at, values: result };
+}
+
+/** The LINEAR sampler of some runs, within `bound` at their samples, exact at the ends of each. */
 export function fitLinear(runs: readonly Run[], form: Form, bound: number): Sampler {
 	const { size, plain } = form;
-	const times: number[] = [];
-	const values: number[] = [];
+	const keys = new Keys(size, 'LINEAR');
 	const turn = rotates(form) ? oneAxis(runs) : null;
+	const turnedTo: number[] = [];
 	runs.forEach((run, r) => {
+		/** Puts the keys at some samples; the first and the last have the values of these. */
+		const put = (at: readonly number[], value: (i: number) => ArrayLike<number>) =>
+			at.forEach((sample, i) => {
+				if (i === 0 && run.joins) return;
+				const isEnd = i === 0 || i === at.length - 1;
+				const own = isEnd ? run.values.subarray(sample * size, (sample + 1) * size) : value(i);
+				keys.put(run.times[sample], own, isEnd ? null : run.still);
+			});
 		if (turn) {
 			// About one axis a slerp is linear in the angle: one number to fit.
 			const angles = turn.angles[r];
 			const mayReach = (from: number, to: number) =>
 				Math.abs(angles[to] - angles[from]) + 2 * bound < LARGEST_TURN;
 			const fitted = stabCorridor(run.times, angles, run.slack, 1, bound, mayReach);
-			fitted.at.forEach((sample, i) => {
-				times.push(run.times[sample]);
-				turned(turn, fitted.values[i], values);
+			put(fitted.at, (i) => {
+				turnedTo.length = 0;
+				turned(turn, fitted.values[i], turnedTo);
+				return turnedTo;
 			});
 		} else if (rotates(form)) {
-			for (const sample of onCurve(run, bound)) {
-				times.push(run.times[sample]);
-				values.push(...run.values.subarray(4 * sample, 4 * sample + 4));
-			}
+			const at = onCurve(run, bound);
+			put(at, (i) => run.values.subarray(4 * at[i], 4 * at[i] + 4));
 		} else {
-			const fitted = stabCorridor(run.times, run.values, run.slack, size, bound);
-			for (const sample of fitted.at) times.push(run.times[sample]);
-			values.push(...fitted.values);
+			const fitted = vectorVertices(run, size, bound);
+			put(fitted.at, (i) => fitted.values.subarray(i * size, (i + 1) * size));
 		}
 	});
-	return {
-		interpolation: 'LINEAR',
-		size,
-		plain,
-		times: Float32Array.from(times),
-		values: Float32Array.from(values),
-	};
+	return { ...keys.sampler(), plain };
 }

@@ -16,6 +16,8 @@ const LEAST_CELLS = 12;
 const LEAST_SMOOTH_CELLS = 8;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
+/** The same of a source that says how closely it is to be looked at. */
+const MOST_TOLD_CELLS = 40_000;
 
 /**
  * A cell is looked at closely when its ends, and so many times what the residual bends by about them, come to the bound
@@ -62,7 +64,9 @@ class Search implements Measured {
 	private readonly places = new Float64Array(5);
 	private readonly heights = new Float64Array(5);
 	/** Residuals at the ends of the cells of a stretch; by components too, which bend where their size does not show it. */
-	private readonly ends = new Float64Array(MOST_CELLS + 1);
+	private readonly ends: Float64Array;
+	private readonly mostCells: number;
+	private readonly cellsASecond: number;
 	private readonly parts: Float64Array;
 	/** Residuals at the nodes of a cubic stretch. */
 	private readonly nodes: Float64Array;
@@ -79,7 +83,10 @@ class Search implements Measured {
 		this.windows = jumpWindows(source);
 		this.start = ticksToSeconds(source.start);
 		this.end = ticksToSeconds(source.end);
-		this.parts = new Float64Array((MOST_CELLS + 1) * size);
+		this.cellsASecond = Math.max(CELLS_A_SECOND, source.looks ?? 0);
+		this.mostCells = source.looks === undefined ? MOST_CELLS : MOST_TOLD_CELLS;
+		this.ends = new Float64Array(this.mostCells + 1);
+		this.parts = new Float64Array((this.mostCells + 1) * size);
 		this.nodes = new Float64Array(NODES.length * size);
 	}
 
@@ -93,6 +100,11 @@ class Search implements Measured {
 		const height = this.residual.at(seconds);
 		if (height <= this.error && height <= this.bound) return height;
 		if (this.windows.some(({ from, to }) => seconds >= from && seconds <= to)) return height;
+		return this.count(seconds, height);
+	}
+
+	/** Takes a residual into account. */
+	private count(seconds: number, height: number): number {
 		const value = height > this.bound ? this.residual.resolvable(seconds, height, this.bound) : height;
 		if (!(value <= this.error)) {
 			this.error = value;
@@ -100,6 +112,11 @@ class Search implements Measured {
 		}
 		if (!(value <= this.bound)) this.over?.(seconds * TICKS_PER_SECOND);
 		return height;
+	}
+
+	/** The first and the last instant, also where the value jumps there: a clip begins and ends with just those. */
+	borders(): void {
+		for (const seconds of [this.start, this.end]) this.count(seconds, this.residual.at(seconds));
 	}
 
 	/** Just before and just after each jump, where what is steep beside it is farthest off. */
@@ -177,7 +194,7 @@ class Search implements Measured {
 	cells(a: number, b: number, smooth: boolean): void {
 		const { ends, parts, residual, size } = this;
 		const least = smooth ? LEAST_SMOOTH_CELLS : LEAST_CELLS;
-		const cells = Math.min(MOST_CELLS, Math.max(least, Math.ceil((b - a) * CELLS_A_SECOND)));
+		const cells = Math.min(this.mostCells, Math.max(least, Math.ceil((b - a) * this.cellsASecond)));
 		const h = (b - a) / cells;
 		const placeOf = (i: number) => (i === cells ? b : a + i * h);
 		for (let i = 0; i <= cells; i++) {
@@ -230,6 +247,6 @@ export function measure(
 		}
 	}
 	if (!search.isDecided) search.jumps();
-	search.look(end);
+	search.borders();
 	return { error: search.error, errorAt: search.errorAt };
 }

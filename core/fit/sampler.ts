@@ -12,12 +12,12 @@ export interface Sampler extends Form {
 	interpolation: Interpolation;
 	times: Float32Array;
 	values: Float32Array;
-	/** Values are whole 32767ths, written as normalised 16-bit integers. */
-	stored?: 'int16';
+	/** Of each key's components, whether they are the source's own value: these are not rounded. */
+	exact?: readonly boolean[];
 }
 
 export function samplerBytes(sampler: Sampler): number {
-	return 4 * sampler.times.length + (sampler.stored ? 2 : 4) * sampler.values.length;
+	return 4 * (sampler.times.length + sampler.values.length);
 }
 
 function normalise(out: Float32Array): void {

@@ -4,7 +4,7 @@ import { doubled } from './doubled';
 import { float32Before } from './sampler';
 import { distance, JUST_BEFORE, rotates, type Source } from './source';
 
-/** A stretch without jumps. */
+/** A stretch without jumps, between places where a file is to be exact. */
 export interface Run {
 	/** Seconds, float32, strictly increasing. */
 	times: Float64Array;
@@ -13,6 +13,10 @@ export interface Run {
 	/** How far the source may leave the chord between neighbouring samples, at each sample. */
 	slack: Float64Array;
 	count: number;
+	/** Whether its first sample is the last one of the run before: they share a key. */
+	joins: boolean;
+	/** Of each component, whether it keeps its value all through the run. */
+	still: readonly boolean[];
 }
 
 /** Cells that a piece is looked at with before any is halved: more for a long one, whose bends could be missed. */
@@ -20,6 +24,9 @@ const LONGEST_CELL = TICKS_PER_SECOND / 30;
 const LEAST_FIRST_CELLS = 2;
 const MOST_FIRST_CELLS = 12;
 const DEEPEST = 14;
+/** More samples than this, and these for each piece, are taken of nothing that keys can follow. */
+const MOST_SAMPLES = 2 ** 17;
+const MOST_OF_A_PIECE = 64;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
 const FINE = 0.5;
 
@@ -73,14 +80,52 @@ function jumpTicks(source: Source): number[] {
 	return source.pieces.filter((p) => p.jump && p.t > source.start && p.t <= source.end).map((p) => p.t);
 }
 
+function stillComponents(values: Float64Array, count: number, size: number): boolean[] {
+	return Array.from({ length: size }, (_, k) => {
+		const first = Math.fround(values[k]);
+		for (let i = 1; i < count; i++) if (Math.fround(values[i * size + k]) !== first) return false;
+		return true;
+	});
+}
+
+/** A run taken apart at some of its times. */
+function splitAt(run: Omit<Run, 'joins' | 'still'>, seconds: readonly number[], size: number): Run[] {
+	const { times, values, slack, count } = run;
+	const borders = [0];
+	for (const time of seconds) {
+		const at = times.indexOf(time, borders.at(-1)! + 1);
+		if (at > 0 && at < count - 1) borders.push(at);
+	}
+	borders.push(count - 1);
+	if (count === 1) borders.pop();
+	return borders.slice(0, Math.max(1, borders.length - 1)).map((from, i) => {
+		const to = borders[i + 1] ?? from;
+		const part = values.subarray(from * size, (to + 1) * size);
+		return {
+			times: times.subarray(from, to + 1),
+			values: part,
+			slack: slack.subarray(from, to + 1),
+			count: to - from + 1,
+			joins: i > 0,
+			still: stillComponents(part, to - from + 1, size),
+		};
+	});
+}
+
 /**
  * Samples a source so that between two samples it keeps within a small share of `bound` of their chord. `extra` are
- * further ticks to look at, where an earlier fit was found to be off.
+ * further ticks to look at, where an earlier fit was found to be off; at `pins`, corners of the source, runs are taken
+ * apart. Throws a RangeError for a source that bends finer, all over, than float32 times can tell.
  */
-export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<number>): Run[] {
+export function sampleRuns(
+	source: Source,
+	bound: number,
+	extra: ReadonlySet<number>,
+	pins: readonly number[] = [],
+): Run[] {
 	const { size } = source;
 	const bounds = [source.start, ...jumpTicks(source), source.end];
-	const runs: Run[] = [];
+	const runs: Omit<Run, 'joins' | 'still'>[] = [];
 	const rows = new Rows(source);
 	let previousEnd = -1;
 	for (let r = 0; r + 1 < bounds.length; r++) {
@@ -99,6 +144,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 			const time = Math.min(endTime, Math.fround(at));
 			return rows.read(time, Math.min(Math.max(time * TICKS_PER_SECOND, from), endTick));
 		};
+		const most = MOST_SAMPLES + MOST_OF_A_PIECE * (source.pieces.length + extra.size);
 		let lastTime = previousEnd;
 		const keep = (row: number, slack: number): void => {
 			if (!(rows.times[row] > lastTime)) return;
@@ -116,6 +162,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 				keep(b, 0);
 				return;
 			}
+			if (middle > most) throw new RangeError(`a bound of ${bound} is finer than float32 times can follow`);
 			const off = rows.middleOff(a, middle, b);
 			if (off <= FINE * bound || depth >= DEEPEST) {
 				// Halving a cell quarters how far its chord is off.
@@ -147,7 +194,7 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		}
 		const count = kept.length;
 		if (count === 0) continue;
-		const run: Run = {
+		const run = {
 			times: new Float64Array(count),
 			values: new Float64Array(count * size),
 			slack: Float64Array.from(slacks),
@@ -161,11 +208,12 @@ export function sampleRuns(source: Source, bound: number, extra: ReadonlySet<num
 		runs.push(run);
 	}
 	if (rotates(source)) alignSigns(runs);
-	return runs;
+	const pinned = pins.map((t) => Math.fround(ticksToSeconds(t)));
+	return runs.flatMap((run) => splitAt(run, pinned, size));
 }
 
 /** q and −q turn alike: neighbours are kept on the same side, so that components are continuous. */
-function alignSigns(runs: readonly Run[]): void {
+function alignSigns(runs: readonly Pick<Run, 'values' | 'count'>[]): void {
 	let previous: Float64Array<ArrayBufferLike> | null = null;
 	for (const { values, count } of runs)
 		for (let i = 0; i < count; i++) {

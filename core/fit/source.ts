@@ -30,6 +30,11 @@ export interface Source extends Form {
 	end: number;
 	/** Places where the value may have a corner or a jump, in order; start and end need not be among them. */
 	pieces: readonly Piece[];
+	/**
+	 * Of a source of which nobody knows how fast it bends between its pieces: places a second at which it is to be looked
+	 * at. Its bound is measured there, not guaranteed everywhere.
+	 */
+	looks?: number;
 	/** Writes the value at a time in ticks (any real number), continuous from the right. */
 	evaluate(ticks: number, out: Float64Array): void;
 }

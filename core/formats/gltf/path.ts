@@ -28,7 +28,12 @@ export interface PathSource {
 	range: number;
 	/** Largest absolute value, for the float32 floor of a bound. */
 	largest: number;
+	/** Whether the bound holds everywhere: of what a formula computes it is measured closely, and no more. */
+	guaranteed: boolean;
 }
+
+/** Places a second at which what a formula computes is measured: a peak of a few milliseconds is found. */
+export const FORMULA_LOOKS = 480;
 
 function factorsOf(path: PathName, space: Space): Vec3 {
 	if (path === 'scale') return [1, 1, 1];
@@ -58,10 +63,11 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 	const vector = rotates ? compiled.vectors.find(({ slot }) => slot === at) : undefined;
 	if (vector) {
 		const source = orientationSource(vector, clip, factors);
-		return { part, path, source, components: [], range: 180, largest: 1 };
+		return { part, path, source, components: [], range: 180, largest: 1, guaranteed: true };
 	}
 	const components = factors.map((factor, i): ComponentSlot => ({ ...slotOf(compiled, at + i), factor }));
 	if (components.every(({ channel, formula }) => !channel && !formula)) return null;
+	const guaranteed = components.every(({ formula }) => !formula);
 	const values = new Float64Array(3);
 	const read = (t: number, out: Float64Array) => {
 		for (let i = 0; i < 3; i++) out[i] = components[i].factor * components[i].read(t);
@@ -71,6 +77,7 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 		start: 0,
 		end: clip.length,
 		pieces: mergePieces(components.map((component) => component.pieces)),
+		looks: guaranteed ? undefined : FORMULA_LOOKS,
 		evaluate: rotates
 			? (t, out) => {
 					read(t, values);
@@ -95,6 +102,7 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 		components,
 		range: rotates ? 180 : Math.max(...high.map((h, i) => h - low[i])),
 		largest: rotates ? 1 : Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
+		guaranteed,
 	};
 }
 

@@ -25,6 +25,7 @@ import {
 import { meshOf, strokeColour, strokeMeshOf, type Mesh } from '../../drawing/mesh';
 import { bake, fit } from '../../fit/fit';
 import { measure } from '../../fit/measure';
+import { distance } from '../../fit/source';
 import { samplerBytes, type Interpolation, type Sampler } from '../../fit/sampler';
 import { translationFactors, toMetres, rotationFactors } from '../../pose/space';
 import { linearFromSrgb, parseHex } from '../../pose/colour';
@@ -51,6 +52,8 @@ export interface PathReport {
 	encoding: Interpolation;
 	/** Whether the keys are the motion itself, not a fit. */
 	exact: boolean;
+	/** Whether the error holds everywhere; of a formula it is the largest of very many places. */
+	guaranteed: boolean;
 	keys: number;
 	bytes: number;
 	/** What the same path costs as 60 Hz LINEAR keys. */
@@ -245,12 +248,7 @@ class Writer {
 		const output = this.document
 			.createAccessor()
 			.setType(path === 'rotation' ? 'VEC4' : 'VEC3')
-			.setArray(
-				sampler.stored
-					? Int16Array.from(sampler.values, (v) => Math.round(v * 32_767))
-					: (sampler.values as Float32Array<ArrayBuffer>),
-			)
-			.setNormalized(sampler.stored === 'int16')
+			.setArray(sampler.values as Float32Array<ArrayBuffer>)
 			.setBuffer(this.buffer);
 		const gltfSampler = this.document
 			.createAnimationSampler()
@@ -266,6 +264,30 @@ class Writer {
 	}
 }
 
+/** Degrees, and shares of the largest value, within which a loop closes: what is left is rounding. */
+const CLOSED_TURN = 1e-6;
+const CLOSED_SHARE = 1e-9;
+
+/** Of a source whose end is its start but for rounding, the last value becomes the first one, bit by bit. */
+function closed(sampler: Sampler, { source, largest }: PathSource): Sampler {
+	const { size, interpolation, times, values } = sampler;
+	const [first, last] = [new Float64Array(size), new Float64Array(size)];
+	source.evaluate(source.start, first);
+	source.evaluate(source.end, last);
+	const room = size === 4 ? CLOSED_TURN : CLOSED_SHARE * largest;
+	if (times.length < 2 || !(distance(source, first, last) <= room)) return sampler;
+	const cubic = interpolation === 'CUBICSPLINE';
+	const from = cubic ? size : 0;
+	const to = (times.length - 1) * (cubic ? 3 : 1) * size + from;
+	let dot = 0;
+	for (let k = 0; k < size; k++) dot += values[from + k] * values[to + k];
+	// q and −q turn alike: the last one stays on the side of its neighbour.
+	const sign = size === 4 && dot < 0 ? -1 : 1;
+	const next = values.slice();
+	for (let k = 0; k < size; k++) next[to + k] = sign * values[from + k] || 0;
+	return { ...sampler, values: next };
+}
+
 /** A constant path that spans the clip, since glTF knows no other length than that of its keys. */
 function spanning(sampler: Sampler, end: number): Sampler {
 	return {
@@ -278,13 +300,13 @@ function spanning(sampler: Sampler, end: number): Sampler {
 
 /** A key at the end of a pause after the clip, the last value held. */
 function withPause(sampler: Sampler, end: number): Sampler {
-	const { interpolation, size, stored } = sampler;
+	const { interpolation, size } = sampler;
 	const stride = interpolation === 'CUBICSPLINE' ? 3 * size : size;
 	const last = sampler.values.slice(-stride);
 	if (interpolation === 'CUBICSPLINE') last.fill(0, 0, size).fill(0, 2 * size);
 	const values = Float32Array.of(...sampler.values, ...last);
 	if (interpolation === 'CUBICSPLINE') values.fill(0, values.length - stride - size, values.length - stride);
-	return { interpolation, size, times: Float32Array.of(...sampler.times, end), values, stored };
+	return { interpolation, size, times: Float32Array.of(...sampler.times, end), values };
 }
 
 function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>): Record<string, unknown> {
@@ -329,12 +351,14 @@ function encode(
 	path: PathSource,
 	bound: number,
 ): { sampler: Sampler; exact: boolean; error: number; errorAt: number } {
-	const exact = exactSampler(path);
+	const own = exactSampler(path);
+	const exact = own && closed(own, path);
 	if (exact) {
 		const measured = measure(path.source, exact, bound);
 		if (measured.error <= bound) return { sampler: exact, exact: true, ...measured };
 	}
-	return { ...fit(path.source, bound), exact: false };
+	const fitted = fit(path.source, bound);
+	return { ...fitted, sampler: closed(fitted.sampler, path), exact: false };
 }
 
 export interface WriteOptions {
@@ -396,6 +420,7 @@ export async function writeGltf(
 				path: path.path,
 				encoding: sampler.interpolation,
 				exact,
+				guaranteed: path.guaranteed,
 				keys: sampler.times.length,
 				bytes: samplerBytes(sampler),
 				bakedBytes: samplerBytes(bake(path.source, 60)),

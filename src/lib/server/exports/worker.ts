@@ -1,8 +1,8 @@
 /** Runs in a worker thread: writes clips as glTF and reads the file back, and reads glTF files from outside. */
 import { readGltf, type GltfImport } from '$core/formats/gltf/read';
 import type { Result } from '$core/result';
-import { verifyGltf, type Verified } from '$core/formats/gltf/verify';
-import { writeGltf, type Bounds, type ClipReport } from '$core/formats/gltf/write';
+import { exportGltf, type GltfFile } from '$core/formats/gltf/export';
+import type { Bounds } from '$core/formats/gltf/write';
 import type { Doc } from '$core/document/types';
 
 export interface ExportTask {
@@ -13,17 +13,16 @@ export interface ExportTask {
 }
 export interface ExportOutcome {
 	bytes: Uint8Array;
-	report: { clips: ClipReport[]; plainer: string[]; verified: Verified };
+	report: Omit<GltfFile, 'bytes'>;
 }
-/** A message where the bound could not be kept: errors travel as values. */
+/** A message where the bound could not be kept, or the file is not sound: errors travel as values. */
 export type ExportResult = ExportOutcome | { refused: string };
 
 export default async function run({ doc, clips, bounds, curvesOnly }: ExportTask): Promise<ExportResult> {
 	const chosen = clips.map((id) => doc.clips[id]);
 	try {
-		const written = await writeGltf(doc, chosen, { bounds, curvesOnly });
-		const verified = await verifyGltf(doc, chosen, written, bounds);
-		return { bytes: written.bytes, report: { clips: written.clips, plainer: written.plainer, verified } };
+		const { bytes, ...report } = await exportGltf(doc, chosen, { bounds, curvesOnly });
+		return { bytes, report };
 	} catch (error) {
 		if (error instanceof RangeError) return { refused: error.message };
 		throw error;

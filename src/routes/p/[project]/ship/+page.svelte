@@ -224,7 +224,11 @@
 					<p>
 						<span class="block font-mono text-base font-semibold"
 							>{writeNumber(100 * result.verified.worstShare, 1)} %</span
-						><span class="text-muted">of the bound, read back</span>
+						><span class="text-muted"
+							>of the bound, read back{result.verified.measuredOnly > 0
+								? '; formulas (≈) are measured closely, not guaranteed'
+								: ''}</span
+						>
 					</p>
 					{#if result.verified.origin}
 						<p>
@@ -278,7 +282,13 @@
 								<td class="pr-3 text-right font-mono text-xs"
 									>{writeNumber((100 * path.bytes) / path.bakedBytes, 1)} %</td
 								>
-								<td class="pr-3 text-right font-mono text-xs">{exact(path.error)}{unit(path.path)}</td>
+								<td
+									class="pr-3 text-right font-mono text-xs"
+									title={path.guaranteed
+										? undefined
+										: 'Computed by a formula: the largest of 480 places a second, not guaranteed between them'}
+									>{path.guaranteed ? '' : '≈ '}{exact(path.error)}{unit(path.path)}</td
+								>
 								<td class="pr-3 text-right font-mono text-xs">{writeNumber(path.errorAt, 2)} s</td>
 								<td
 									><span class="block h-[7px] overflow-hidden rounded-full bg-rule"

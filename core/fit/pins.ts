@@ -1,0 +1,83 @@
+/**
+ * Where a file is to be exact, not only within its bound: at the start and the end, where a component stands still for a
+ * while, and at contacts, where a motion turns back all at once.
+ */
+import { TICKS_PER_SECOND } from '../time';
+import { JUST_BEFORE, rotates, type Source } from './source';
+
+/** A component that stands still for less is passing an extreme. */
+const LEAST_HOLD = TICKS_PER_SECOND / 60;
+/** What turns back by less than so many bounds, on either side, is a tremor. */
+const LEAST_CONTACT = 10;
+/** Places of a stretch that must agree for it to stand still. */
+const LOOKS = 9;
+/** A slope beside a corner is told over this share of the stretch there. */
+const BESIDE = 1e-3;
+
+/** The differences between two values, component by component; q and −q are the same turn. */
+function change(source: Source, from: Float64Array, to: Float64Array): Float64Array {
+	let sign = 1;
+	if (rotates(source)) {
+		let dot = 0;
+		for (let k = 0; k < 4; k++) dot += from[k] * to[k];
+		if (dot < 0) sign = -1;
+	}
+	return from.map((v, k) => sign * to[k] - v);
+}
+
+/** Whether a change over twice the time is about twice as large: a slope, and not the flat top of a bend. */
+function isSlope(near: number, far: number): boolean {
+	return Math.abs(far) < 3 * Math.abs(near);
+}
+
+/** Ticks inside a source, in order, at which the fit is to be exact; the ends and jumps are so anyway. */
+export function pinnedTicks(source: Source, bound: number): number[] {
+	const { size, start, end } = source;
+	const inside = source.pieces.map(({ t }) => t).filter((t) => t > start && t < end);
+	const marks = [...new Set([start, ...inside, end])];
+	if (marks.length < 3) return [];
+	const jumps = new Set(source.pieces.filter(({ jump }) => jump).map(({ t }) => t));
+	const at = (t: number): Float64Array => {
+		const value = new Float64Array(size);
+		source.evaluate(t, value);
+		return value;
+	};
+	/** Values at the marks, and just before them where they jump. */
+	const values = marks.map(at);
+	const before = marks.map((t, i) => (jumps.has(t) ? at(t - JUST_BEFORE) : values[i]));
+	const turning = rotates(source);
+	const components = turning ? [0] : Array.from({ length: size }, (_, k) => k);
+	const isSame = (a: Float64Array, b: Float64Array, k: number) =>
+		turning ? a.every((v, i) => v === b[i]) : a[k] === b[k];
+	const moves = components.map((k) =>
+		values.some((value, i) => !isSame(value, values[0], k) || !isSame(before[i], values[0], k)),
+	);
+	const pins = new Set<number>();
+	for (let i = 0; i + 1 < marks.length; i++) {
+		const [from, to] = [marks[i], marks[i + 1]];
+		if (to - from < LEAST_HOLD) continue;
+		const still = components.filter((k) => moves[k] && isSame(values[i], before[i + 1], k));
+		if (still.length === 0) continue;
+		const looks = Array.from({ length: LOOKS }, (_, n) => at(from + ((to - from) * (n + 0.5)) / LOOKS));
+		if (still.some((k) => looks.every((value) => isSame(value, values[i], k)))) pins.add(from).add(to);
+	}
+	const least = turning ? (LEAST_CONTACT * bound * Math.PI) / 360 : LEAST_CONTACT * bound;
+	for (let i = 1; i + 1 < marks.length; i++) {
+		const t = marks[i];
+		if (jumps.has(t) || pins.has(t)) continue;
+		const whole = [change(source, values[i - 1], before[i]), change(source, values[i], before[i + 1])];
+		const largest = whole.map((d) => Math.max(...d.map(Math.abs)));
+		if (Math.min(...largest) < least) continue;
+		const h = BESIDE * Math.min(t - marks[i - 1], marks[i + 1] - t);
+		const [left2, left, right, right2] = [-2, -1, 1, 2].map((n) => at(t + n * h));
+		const [d1, d2] = [change(source, left, values[i]), change(source, left2, values[i])];
+		const [e1, e2] = [change(source, values[i], right), change(source, values[i], right2)];
+		const turnsBack = (k: number) =>
+			isSlope(d1[k], d2[k]) &&
+			isSlope(e1[k], e2[k]) &&
+			d1[k] * e1[k] < 0 &&
+			Math.min(Math.abs(whole[0][k]), Math.abs(whole[1][k])) >= least;
+		if (Array.from({ length: size }, (_, k) => k).some(turnsBack)) pins.add(t);
+	}
+	return [...pins].filter((t) => t > start && t < end).sort((a, b) => a - b);
+}

@@ -1,0 +1,226 @@
+/** What a file says where it counts: exact at the ends, still where nothing moves, closed where the loop closes, valid. */
+import { WebIO } from '@gltf-transform/core';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { eased, hold, linear, ProjectBuilder, type KeyRow } from '../../../demo/builder';
+import { compileClip } from '../../clip/compile';
+import type { Shape } from '../../curve/types';
+import { newFormula, putFormula } from '../../document/edits/formulas';
+import type { Doc } from '../../document/types';
+import { sampleAt, type Sampler } from '../../fit/sampler';
+import { between } from '../../testing';
+import { exportGltf } from './export';
+import { PATHS, pathSource, type PathName } from './path';
+import { nodeSamplers } from './samplers';
+
+const FRAMES = 60;
+const LOOP = { mode: 'repeat', count: null, pause: 0 } as const;
+
+function oneClip(channels: Record<string, KeyRow[]>, frames = FRAMES): Doc {
+	const builder = new ProjectBuilder('Mast', 'world', 30)
+		.part('flag', { kind: 'box', size: [1, 1, 1] })
+		.startClip('wave', frames, LOOP);
+	for (const [path, rows] of Object.entries(channels)) builder.keys('flag', path, rows);
+	return builder.build();
+}
+
+async function exported(doc: Doc, relative = 0.001) {
+	const file = await exportGltf(doc, [doc.clips.wave], { bounds: { relative }, curvesOnly: true });
+	const document = await new WebIO().readBinary(file.bytes);
+	return { file, samplers: new Map(nodeSamplers(document).map((own) => [own.path, own.sampler])) };
+}
+
+/** The numbers of a key, without its tangents. */
+function valueOf({ interpolation, size, values }: Sampler, key: number): number[] {
+	const at = interpolation === 'CUBICSPLINE' ? key * 3 * size + size : key * size;
+	return [...values.slice(at, at + size)];
+}
+function truthOf(doc: Doc, path: PathName, ticks: number): number[] {
+	const compiled = compileClip(doc, doc.clips.wave);
+	const { source } = pathSource(doc, compiled, doc.parts.flag, path)!;
+	const out = new Float64Array(source.size);
+	source.evaluate(ticks, out);
+	return [...out].map(Math.fround);
+}
+const upToSign = (q: number[], like: number[]) =>
+	q.map((v) => (q.reduce((dot, own, k) => dot + own * like[k], 0) < 0 ? 0 - v : v + 0));
+
+/** The clip's length in seconds and ticks. */
+const SECONDS = FRAMES / 30;
+const END = FRAMES * 2400;
+
+describe('a turn about one axis whose last key is reached by a jump', () => {
+	it('ends in the orientation of that key', async () => {
+		const doc = oneClip({
+			'rotation.z': [
+				[0, 0, eased(0.7, 0.2)],
+				[30, 90, hold],
+				[FRAMES, 20],
+			],
+		});
+		const { samplers } = await exported(doc);
+		const rotation = samplers.get('rotation')!;
+		expect(rotation.interpolation).toBe('CUBICSPLINE');
+		const last = valueOf(rotation, rotation.times.length - 1);
+		const half = (10 * Math.PI) / 180;
+		[0, 0, Math.sin(half), Math.cos(half)].forEach((v, k) => expect(last[k]).toBeCloseTo(v, 6));
+	});
+});
+
+const shape: fc.Arbitrary<Shape> = fc.oneof(
+	fc.constantFrom<Shape>(
+		{ kind: 'hold' },
+		{ kind: 'linear' },
+		{ kind: 'fall' },
+		{ kind: 'bounce', restitution: 0.5, count: 2 },
+	),
+	fc.record({ kind: fc.constant('eased' as const), start: between(0, 1), finish: between(0, 1) }),
+	fc.constant<Shape>({ kind: 'spring', mass: 1, stiffness: 120, damping: 6, velocity: 0, time: 'real' }),
+	fc.constantFrom<Shape>(
+		{ kind: 'family', family: 'elastic', way: 'out' },
+		{ kind: 'family', family: 'back', way: 'in' },
+	),
+);
+/** Keys over the whole clip, the last one often reached by a jump, often back at the start's value. */
+const rows = (low: number, high: number): fc.Arbitrary<KeyRow[]> =>
+	fc
+		.tuple(
+			fc.array(fc.tuple(fc.integer({ min: 1, max: FRAMES - 1 }), between(low, high), shape), {
+				maxLength: 4,
+			}),
+			between(low, high),
+			fc.boolean(),
+			shape,
+			between(low, high),
+		)
+		.map(([inner, first, closes, firstShape, last]) => {
+			const frames = [...new Map(inner.map((row) => [row[0], row])).values()].sort((a, b) => a[0] - b[0]);
+			return [[0, first, firstShape], ...frames, [FRAMES, closes ? first : last]] as KeyRow[];
+		});
+const channels = fc
+	.record(
+		{
+			'translation.x': rows(-3, 3),
+			'translation.y': rows(-3, 3),
+			'rotation.z': rows(-400, 400),
+			'rotation.x': rows(-80, 80),
+			'scale.y': rows(0.2, 2),
+		},
+		{ requiredKeys: [] },
+	)
+	.filter((own) => Object.keys(own).length > 0);
+
+describe('what a formula computes', () => {
+	const SECOND = 72_000;
+	const LONG = 300;
+	/** A flag that goes through nought fast, once, in a long span, and a formula that reads it. */
+	const computed = (text: string): Doc => {
+		const doc = oneClip(
+			{
+				'translation.x': [
+					[0, -523, linear],
+					[LONG, 400],
+				],
+			},
+			LONG,
+		);
+		const formula = {
+			...newFormula('wave', 'flag', 'scale', 'y'),
+			text,
+			inputs: { a: { part: 'flag', property: 'translation', component: 'x' } as const },
+		};
+		return putFormula(doc, formula);
+	};
+
+	it.each([
+		'exp(-abs(a))',
+		'exp(-a * a)',
+		'300 * exp(-abs(a - 1.7) / 3)',
+		'min(a, 1) + 90 * exp(-abs(a) / 2)',
+	])('%s keeps its bound where it bends, and says that it is not guaranteed', async (text) => {
+		const doc = computed(text);
+		const { file, samplers } = await exported(doc);
+		const report = file.clips[0].paths.find(({ path }) => path === 'scale')!;
+		expect(report.guaranteed).toBe(false);
+		expect(file.verified).toMatchObject({ measuredOnly: 1 });
+		const compiled = compileClip(doc, doc.clips.wave);
+		const { source } = pathSource(doc, compiled, doc.parts.flag, 'scale')!;
+		const [read, truth] = [new Float32Array(3), new Float64Array(3)];
+		let worst = 0;
+		for (let i = 0; i < 40_000; i++) {
+			const ticks = (LONG * 2400 * (i + 0.37)) / 40_000;
+			sampleAt(samplers.get('scale')!, ticks / SECOND, read);
+			source.evaluate(ticks, truth);
+			for (let k = 0; k < 3; k++) worst = Math.max(worst, Math.abs(read[k] - truth[k]));
+		}
+		expect(worst).toBeLessThanOrEqual(report.bound);
+	});
+});
+
+describe('any clip', () => {
+	it('is exact at its ends, still where nothing moves, unit where it turns, and closes where it closes', async () => {
+		await fc.assert(
+			fc.asyncProperty(channels, fc.constantFrom(0.01, 0.001), async (own, relative) => {
+				const doc = oneClip(own);
+				// Refused with a RangeError where the validator finds anything or a bound is not kept.
+				const { samplers } = await exported(doc, relative);
+				for (const path of PATHS) {
+					const sampler = samplers.get(path);
+					if (!sampler) continue;
+					const [first, last] = [valueOf(sampler, 0), valueOf(sampler, sampler.times.length - 1)];
+					const [start, end] = [truthOf(doc, path, 0), truthOf(doc, path, END)];
+					const isTurn = path === 'rotation';
+					if (isTurn) {
+						upToSign(first, start).forEach((v, k) => expect(v).toBeCloseTo(start[k], 6));
+						upToSign(last, end).forEach((v, k) => expect(v).toBeCloseTo(end[k], 6));
+					} else expect([first, last]).toEqual([start, end]);
+					const gap = Math.max(...upToSign(end, start).map((v, k) => Math.abs(v - start[k])));
+					if (gap < 1e-12) expect(upToSign(last, first)).toEqual(first.map((v) => v + 0));
+					if (isTurn)
+						for (let key = 0; key < sampler.times.length; key++)
+							expect(Math.hypot(...valueOf(sampler, key))).toBeCloseTo(1, 6);
+					else
+						['x', 'y', 'z'].forEach((axis, k) => {
+							if (own[`${path}.${axis}` as keyof typeof own]) return;
+							const out = new Float32Array(3);
+							for (let i = 0; i <= 50; i++) {
+								sampleAt(sampler, (SECONDS * i) / 50, out);
+								expect(out[k]).toBe(start[k]);
+							}
+						});
+				}
+			}),
+			{ numRuns: 80 },
+		);
+	});
+
+	it('stands still where a channel holds, and touches at a contact, exactly', async () => {
+		const doc = oneClip({
+			'translation.x': [
+				[0, 0, { kind: 'spring', mass: 1, stiffness: 90, damping: 5, velocity: 0, time: 'real' }],
+				[FRAMES, 3],
+			],
+			'translation.y': [
+				[0, 2.1, { kind: 'bounce', restitution: 0.6, count: 3 }],
+				[24, 0.3, linear],
+				[40, 0.3, eased(0.8, 0.1)],
+				[FRAMES, 1.7],
+			],
+		});
+		const { samplers } = await exported(doc, 0.01);
+		const sampler = samplers.get('translation')!;
+		const out = new Float32Array(3);
+		const held = [24, 40].map((frame) => sampler.times.indexOf(Math.fround(frame / 30)));
+		for (const key of held) expect(valueOf(sampler, key)[1]).toBe(Math.fround(0.3));
+		for (let frame = 24; frame <= 40; frame += 0.37) {
+			sampleAt(sampler, frame / 30, out);
+			// Both keys are the value itself; what a reader adds up between them may round.
+			expect(Math.abs(out[1] - Math.fround(0.3))).toBeLessThan(4 * 2 ** -25);
+		}
+		// The body touches where its fall ends: T of D, by the definition of the bounce.
+		const fall = 24 / (1 + 2 * (0.6 + 0.36 + 0.216));
+		const contact = sampler.times.findIndex((t) => Math.abs(t - fall / 30) < 1e-5);
+		expect(contact).toBeGreaterThan(0);
+		expect(valueOf(sampler, contact)[1]).toBeCloseTo(0.3, 6);
+	});
+});
