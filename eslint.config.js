@@ -1,6 +1,8 @@
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
 import svelte from 'eslint-plugin-svelte';
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import { importX } from 'eslint-plugin-import-x';
 import globals from 'globals';
 import ts from 'typescript-eslint';
 import svelteConfig from './svelte.config.js';
@@ -14,6 +16,35 @@ const noUpward = (patterns) => ({
 		},
 	],
 });
+
+/** The floors of the core from the ground up: each may import those before it. What stands in core/ itself is the ground. */
+const FLOORS = [
+	'pose',
+	'easing',
+	'outline',
+	'curve',
+	'formula',
+	'document',
+	'clip',
+	'drawing',
+	'blend',
+	'fit',
+	'edits',
+	'check',
+	'formats',
+];
+const floorZones = [
+	...FLOORS.map((floor, i) => ({
+		target: `./core/${floor}`,
+		from: FLOORS.slice(i + 1).map((above) => `./core/${above}`),
+		message: `core/${floor} is a lower floor.`,
+	})).slice(0, -1),
+	...['time', 'result', 'json'].map((ground) => ({
+		target: `./core/${ground}.ts`,
+		from: FLOORS.map((above) => `./core/${above}`),
+		message: 'The ground imports no floor.',
+	})),
+];
 
 export default ts.config(
 	{
@@ -64,6 +95,27 @@ export default ts.config(
 				svelteConfig,
 			},
 		},
+	},
+	{
+		files: ['core/**/*.ts', 'src/lib/**/*.ts'],
+		ignores: ['**/*.test.ts'],
+		plugins: { 'import-x': importX },
+		settings: {
+			'import-x/extensions': ['.ts'],
+			'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
+			'import-x/resolver-next': [
+				createTypeScriptImportResolver({
+					project: ['core/tsconfig.json', 'tsconfig.json'],
+					noWarnOnMultipleProjects: true,
+				}),
+			],
+		},
+		rules: { 'import-x/no-cycle': 'error' },
+	},
+	{
+		files: ['core/**/*.ts'],
+		ignores: ['core/**/*.test.ts'],
+		rules: { 'import-x/no-restricted-paths': ['error', { zones: floorZones }] },
 	},
 	{
 		files: ['core/**/*.ts'],

@@ -3,8 +3,10 @@ import { mergePieces } from '../core/clip/slots';
 import { compileCurve, curvePieces } from '../core/curve/compile';
 import { evaluateCurve } from '../core/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../core/curve/types';
-import type { Piece, Source } from '../core/fit/source';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../core/easing/shape';
+import type { Key } from '../core/curve/types';
+import type { Piece } from '../core/curve/piece';
+import type { Source } from '../core/fit/source';
 import { eulerInto } from '../core/pose/quaternion';
 import { frameToTicks, TICKS_PER_SECOND } from '../core/time';
 

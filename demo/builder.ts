@@ -1,8 +1,9 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
-import type { HandleSide, Key, Shape } from '../core/curve/types';
-import { putBlend } from '../core/document/edits/clips';
-import { HOLD_ENDS, setShape, setVector } from '../core/document/edits/keys';
-import { REST } from '../core/document/edits/parts';
+import type { HandleSide, Key } from '../core/curve/types';
+import type { Shape } from '../core/easing/shape';
+import { putBlend } from '../core/edits/clips';
+import { HOLD_ENDS, setShape, setVector } from '../core/edits/keys';
+import { REST } from '../core/edits/parts';
 import {
 	channelId,
 	emptyDoc,
@@ -15,9 +16,9 @@ import {
 	type Loop,
 	type Property,
 	type RestPose,
-	type Space,
-	type Vec3,
 } from '../core/document/types';
+import type { Space } from '../core/pose/space';
+import type { Vec3 } from '../core/pose/vector';
 import { parseHex } from '../core/pose/colour';
 import { frameToTicks } from '../core/time';
 

@@ -1,9 +1,10 @@
 /** The shapes that CSS knows, against the browser's own easing functions. */
 import { compileCurve } from '../core/curve/compile';
-import { spanEasing } from '../core/curve/css-span';
+import { spanEasing } from '../core/fit/css-span';
 import { evaluateCurve } from '../core/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Key, type Shape } from '../core/curve/types';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../core/easing/shape';
+import type { Key } from '../core/curve/types';
 import { expect, test } from './server';
 
 const spring: Shape = { kind: 'spring', mass: 1, stiffness: 140, damping: 9, velocity: 0, time: 'fitted' };

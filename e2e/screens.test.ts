@@ -152,24 +152,6 @@ test('edits that could not be sent outlive the page: the next visit sends them',
 	await expect.poll(() => storedValue(server, 24_000)).toBe(33);
 });
 
-test('two windows: other things are merged, the same thing is not lost in silence', async ({
-	app,
-	server,
-	context,
-}) => {
-	await openClip(app, server, 'Quay', 'buoy bob');
-	const other = await context.newPage();
-	await openClip(other, server, 'Quay', 'buoy bob');
-	await setValue(app, 'buoy translation y', '-1');
-	await saved(app);
-	await setValue(other, 'buoy rotation z', '12');
-	await saved(other);
-	await expect(laneValue(other, 'buoy translation y')).toHaveValue('-1 m');
-	await setValue(app, 'buoy rotation z', '-12');
-	await expect(app.getByText('The project has changed in the meantime')).toBeVisible();
-	await expect(laneValue(app, 'buoy rotation z')).toHaveValue('12°');
-});
-
 test('lanes are read as a grid: a row a lane, keys with their values, arrows from one to the next', async ({
 	app,
 	server,

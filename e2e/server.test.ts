@@ -1,7 +1,7 @@
 /** The server as a process: what it acknowledged survives, and strangers are refused. */
 import { request } from 'node:http';
 import { diffDocuments } from '../core/document/changeset';
-import { setValue } from '../core/document/edits/keys';
+import { setValue } from '../core/edits/keys';
 import type { Doc } from '../core/document/types';
 import { projectId } from './compose';
 import { expect, test } from './server';

@@ -1,7 +1,7 @@
 /** What hands do on the stage and on the ruler: keys of the way, scaling, typed amounts, ranges, gaps, versions. */
 import { compileClip, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
 import { channelId, childrenOf } from '../core/document/types';
-import { worldMatrix } from '../core/pose/path';
+import { worldMatrix } from '../core/clip/path';
 import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
 import { createHash } from 'node:crypto';

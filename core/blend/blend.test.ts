@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { eased, hold, linear, ONCE, ProjectBuilder, REPEAT } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
 import { compileClip, evaluateClip, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { putBlend } from '../document/edits/clips';
+import { putBlend } from '../edits/clips';
 import type { Doc, Loop } from '../document/types';
 import { angleBetween, fromEuler } from '../pose/quaternion';
 import { cuesPassed } from './cue-track';

@@ -1,6 +1,6 @@
 /** Mixing poses of the same parts: crossfades and layers. Poses are those of `clip/compile.ts`. */
 import { DRAWING_OFFSET, POSE_STRIDE } from '../clip/compile';
-import type { Four } from '../curve/types';
+import type { Four } from '../pose/vector';
 import type { Part } from '../document/types';
 import { mixColours } from '../pose/colour';
 import {

@@ -1,6 +1,7 @@
 /** What an eye would catch where one clip gives way to another: jumps of values and of their rates. */
 import { DRAWING_PROPERTIES, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { componentsOf, type Doc, type Property, type Vec3 } from '../document/types';
+import { componentsOf, type Doc, type Property } from '../document/types';
+import type { Vec3 } from '../pose/vector';
 import {
 	angleBetween,
 	conjugate,

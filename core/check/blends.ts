@@ -1,6 +1,6 @@
 /** Blends that an eye would catch. */
 import { measureBlend } from '../blend/stored';
-import { putBlend } from '../document/edits/clips';
+import { putBlend } from '../edits/clips';
 import type { Blend, Doc } from '../document/types';
 import { unitOf } from '../document/units';
 import { NOTICEABLE, number, type Scene } from './subject';

@@ -13,7 +13,7 @@ import {
 	rise,
 	type KeyRow,
 } from '../../demo/builder';
-import { setSide } from '../document/edits/keys';
+import { setSide } from '../edits/keys';
 import type { BlendKind, Doc, Loop } from '../document/types';
 import { checkClip } from './check';
 import type { Rule } from './finding';

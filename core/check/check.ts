@@ -1,7 +1,7 @@
 /** All findings on a clip. Pure: the mends are edits that the caller may apply. */
 import { compileClip, curveOf } from '../clip/compile';
 import { evaluateCurve } from '../curve/evaluate';
-import { putCue } from '../document/edits/clips';
+import { putCue } from '../edits/clips';
 import { channelsOfClip, kindOf, type Clip, type Doc } from '../document/types';
 import { ticksToFrame } from '../time';
 import { checkBlends } from './blends';

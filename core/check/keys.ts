@@ -1,7 +1,7 @@
 /** Keys and channels that are beside their place, or do nothing. */
 import { evaluateCurve } from '../curve/evaluate';
-import { updateClip } from '../document/edits/clips';
-import { moveKeys, removeChannel, removeKeys, setShape } from '../document/edits/keys';
+import { updateClip } from '../edits/clips';
+import { moveKeys, removeChannel, removeKeys, setShape } from '../edits/keys';
 import { restValue } from '../document/rest';
 
 import { frameToTicks, isOnFrame, snapToFrame, ticksToFrame } from '../time';

@@ -1,7 +1,7 @@
 /** Loops that do not close. */
 import { seamOf } from '../clip/seam';
-import { moveKeys } from '../document/edits/keys';
-import { blendSeam, endAtStart, markAccumulating, moveStrayKeys, smoothSeam } from '../document/edits/seam';
+import { moveKeys } from '../edits/keys';
+import { blendSeam, endAtStart, markAccumulating, moveStrayKeys, smoothSeam } from '../edits/seam';
 import type { Channel, Doc } from '../document/types';
 import { frameToTicks, TICKS_PER_SECOND } from '../time';
 import { number, report, selectionOf, unitHere, type Subject } from './subject';

@@ -3,7 +3,7 @@ import { springSettleSeconds } from '../curve/compile';
 import { spanExcess } from '../curve/excess';
 import type { Key } from '../curve/types';
 import type { Mend } from './finding';
-import { moveKeys, setKeyValue, setModes, setShape } from '../document/edits/keys';
+import { moveKeys, setKeyValue, setModes, setShape } from '../edits/keys';
 import { snapToFrame, TICKS_PER_SECOND } from '../time';
 import { NOTICEABLE, number, report, selectionOf, unitHere, type Subject } from './subject';
 

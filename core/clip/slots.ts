@@ -3,7 +3,7 @@ import { curvePieces, type CompiledCurve } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
 import type { EndKind } from '../curve/types';
 import type { Channel } from '../document/types';
-import type { Piece } from '../fit/source';
+import type { Piece } from '../curve/piece';
 import { frameToTicks } from '../time';
 import { curveKeys, writeVector, type CompiledClip } from './compile';
 import { runFormulas, type CompiledFormula } from './formulas';

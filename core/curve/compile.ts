@@ -4,9 +4,10 @@ import { familyEase } from '../easing/families';
 import { dampingRatio, SETTLE_TOLERANCE, settleSeconds, springOffset } from '../easing/spring';
 import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
 import { TICKS_PER_SECOND } from '../time';
-import type { Piece } from '../fit/source';
+import type { Piece } from './piece';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
-import type { EndKind, Ends, Key, Shape, SpringShape } from './types';
+import type { EndKind, Ends, Key } from './types';
+import type { Shape, SpringShape } from '../easing/shape';
 
 // What a span computes from its value v0 at its start and its row of `coefficients`, as said at each. Plain constants,
 // since the evaluator's inner loop reads them. The first three kinds are one formula: v0 + ((a·x + b)·x + c)·x.

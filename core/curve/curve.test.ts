@@ -6,15 +6,8 @@ import { evaluateCurve } from './evaluate';
 import { spanExcess } from './excess';
 import { expandSpan, insertOnCurve, joinSpans } from './split';
 import { PLAYS_ONCE, type CurveContext } from './handles';
-import {
-	EASING_FAMILIES,
-	EASING_WAYS,
-	STEP_JUMPS,
-	type EndKind,
-	type HandleSide,
-	type Key,
-	type Shape,
-} from './types';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../easing/shape';
+import type { EndKind, HandleSide, Key } from './types';
 import { between } from '../testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;

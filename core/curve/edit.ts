@@ -3,7 +3,8 @@
  * their identity, so a changeset holds only what changed.
  */
 import { bezierOf, isThird, smoothSlope, THIRD, type CurveContext } from './handles';
-import type { HandleSide, Key, Shape } from './types';
+import type { HandleSide, Key } from './types';
+import type { Shape } from '../easing/shape';
 
 /** Both ends at a moderate pace: the same as CSS `ease-in-out`. */
 export const DEFAULT_SHAPE: Shape = { kind: 'eased', start: 0.42, finish: 0.42 };

@@ -5,7 +5,8 @@ import { evaluateCurve } from './evaluate';
 import { PLAYS_ONCE } from './handles';
 import { holdPose, mirrorKeys, offsetFrom, scaleKeys, shiftFrom, stretchKeys } from './retime';
 import { reverseKeys, reverseSwitch } from './reverse';
-import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from './types';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../easing/shape';
+import type { Key } from './types';
 import { between } from '../testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;

@@ -2,7 +2,9 @@
 import { indexAt } from './edit';
 import { expandSpan } from './split';
 import type { CurveContext } from './handles';
-import type { Four, Key, Shape, StepJump } from './types';
+import type { Four } from '../pose/vector';
+import type { Key } from './types';
+import type { Shape, StepJump } from '../easing/shape';
 
 const TURNED_JUMPS: Record<StepJump, StepJump> = {
 	'jump-start': 'jump-end',

@@ -9,7 +9,8 @@ import { compileCurve } from './compile';
 import { explicitSide, freezeSmooth, putKey, SMOOTH, spanAt } from './edit';
 import { evaluateCurve } from './evaluate';
 import { bezierOf, THIRD, type CurveContext } from './handles';
-import type { HandleSide, Key, Shape } from './types';
+import type { HandleSide, Key } from './types';
+import type { Shape } from '../easing/shape';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
 const HANDLES: Shape = { kind: 'handles' };

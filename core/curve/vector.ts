@@ -4,13 +4,14 @@
  */
 import { mixColours } from '../pose/colour';
 import { slerp } from '../pose/quaternion';
-import type { ColourSpace } from '../document/types';
+import type { ColourSpace } from '../pose/colour';
 import { TICKS_PER_SECOND } from '../time';
 import { compileCurve, type CompiledCurve } from './compile';
 import { evaluateCurve, seekSpan } from './evaluate';
 import type { CurveContext } from './handles';
 import { insertOnCurve } from './split';
-import type { EndKind, Ends, Four, HandleSide, Key } from './types';
+import type { EndKind, Ends, HandleSide, Key } from './types';
+import type { Four } from '../pose/vector';
 
 export interface VectorCurve {
 	readonly keys: readonly Key[];

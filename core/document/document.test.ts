@@ -7,7 +7,7 @@ import { readFileSync } from 'node:fs';
 import { readProjectFile, writeProjectFile } from '../formats/project/file';
 import { applyOwn, diffDocuments, isEmpty } from './changeset';
 import { applyChecked } from './checked-changeset';
-import { duplicateClip, putClip, putCue, removeClip, updateClip, updateProject } from './edits/clips';
+import { duplicateClip, putClip, putCue, removeClip, updateClip, updateProject } from '../edits/clips';
 import {
 	duplicateKeys,
 	expandSpans,
@@ -20,8 +20,8 @@ import {
 	setModes,
 	setShape,
 	setValue,
-} from './edits/keys';
-import { removePart, setRestValue, updatePart } from './edits/parts';
+} from '../edits/keys';
+import { removePart, setRestValue, updatePart } from '../edits/parts';
 import type { Doc, Part } from './types';
 import { validateDocument } from './validate';
 

@@ -1,13 +1,6 @@
 /** What a part shows where no key says otherwise, number by number, and which numbers it has at all. */
-import {
-	componentsOf,
-	PROPERTIES,
-	type Component,
-	type Drawing,
-	type Part,
-	type Property,
-	type Vec3,
-} from './types';
+import { componentsOf, PROPERTIES, type Component, type Drawing, type Part, type Property } from './types';
+import type { Vec3 } from '../pose/vector';
 
 /** Whether a part's drawing has a property; every part moves, fades and takes a colour. */
 export function hasProperty({ drawing }: Part, property: Property): boolean {

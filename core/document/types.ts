@@ -1,11 +1,10 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
-import type { Ends, Key, Shape } from '../curve/types';
-
-export type Vec3 = [number, number, number];
-export type Space = 'world' | 'interface';
-export const EULER_ORDERS = ['XYZ', 'XZY', 'YXZ', 'YZX', 'ZXY', 'ZYX'] as const;
-/** Order of intrinsic rotations. */
-export type EulerOrder = (typeof EULER_ORDERS)[number];
+import type { Ends, Key } from '../curve/types';
+import type { Shape } from '../easing/shape';
+import type { ColourSpace } from '../pose/colour';
+import type { EulerOrder } from '../pose/quaternion';
+import type { Space } from '../pose/space';
+import type { Vec3 } from '../pose/vector';
 
 export interface Project {
 	type: 'project';
@@ -172,10 +171,6 @@ export function kindOf(property: Property): ChannelKind {
 export function isVector(property: Property): boolean {
 	return property === 'colour' || property === 'orientation';
 }
-
-export const COLOUR_SPACES = ['linear', 'srgb', 'oklab'] as const;
-/** Where colours between two keys are mixed. */
-export type ColourSpace = (typeof COLOUR_SPACES)[number];
 
 export interface Channel {
 	type: 'channel';

@@ -1,5 +1,6 @@
 /** What values of a property are counted in. */
-import type { Property, Space } from './types';
+import type { Property } from './types';
+import type { Space } from '../pose/space';
 
 const LENGTHS: ReadonlySet<Property> = new Set(['translation', 'size', 'radius', 'stroke']);
 const ANGLES: ReadonlySet<Property> = new Set(['rotation', 'orientation', 'fieldOfView']);

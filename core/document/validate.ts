@@ -1,7 +1,7 @@
 /** Whether entities are well-formed (by schema) and agree with each other (references, order of keys). */
 import type { ErrorObject } from 'ajv';
 import { fail, ok, token, type Problem, type Result } from '../result';
-import { pathLines } from '../drawing/outline';
+import { pathLines } from '../outline/outline';
 import { compileExpression } from '../formula/expression';
 import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';

@@ -1,6 +1,8 @@
 /** Triangles of a part's drawing, the same for the stage and for exported files. */
 import earcut from 'earcut';
-import type { Drawing, Part, Space, Vec3 } from '../document/types';
+import type { Drawing, Part } from '../document/types';
+import type { Space } from '../pose/space';
+import type { Vec3 } from '../pose/vector';
 import {
 	areasOf,
 	cardRing,
@@ -11,18 +13,10 @@ import {
 	type Area,
 	type Line,
 	type Point,
-} from './outline';
+} from '../outline/outline';
 import { quartered } from './pattern';
 import { edgesOf, trimmed } from './stroke';
-
-/** Positions in the project's units with the drawing's offset in them; three numbers a vertex, three indices a face. */
-export interface Mesh {
-	positions: Float32Array;
-	normals: Float32Array;
-	indices: Uint32Array;
-	/** Of a pattern: what is left of the colour at each vertex, in linear light. */
-	shades?: Float32Array;
-}
+import type { Mesh } from './triangles';
 
 class MeshBuilder {
 	readonly positions: number[] = [];

@@ -1,6 +1,6 @@
 /** Quarters of a mesh, darker in turn, so that turning shows on what is round. */
-import type { Vec3 } from '../document/types';
-import type { Mesh } from './mesh';
+import type { Vec3 } from '../pose/vector';
+import type { Mesh } from './triangles';
 
 /** A corner: position and normal. */
 type Corner = readonly [number, number, number, number, number, number];

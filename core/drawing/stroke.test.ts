@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../document/types';
 import { meshOf, strokeMeshOf, type Mesh } from './mesh';
-import type { Line } from './outline';
+import type { Line } from '../outline/outline';
 import { DARK } from './pattern';
 import { edgesOf, trimmed } from './stroke';
 import { between } from '../testing';

@@ -1,5 +1,5 @@
 /** The line about a flat drawing as a ribbon: any share of its way, corners mitred. */
-import type { Line, Point } from './outline';
+import type { Line, Point } from '../outline/outline';
 
 /** A mitre is at most this many half widths long; sharper corners are cut shorter. */
 const LONGEST_MITRE = 3;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { pathLines, ringsOf, signedArea } from './outline';
+import { pathLines, ringsOf, signedArea } from '../outline/outline';
 import { placedPath, shapePath } from './svg-shapes';
 
 const areaOf = (d: string) =>

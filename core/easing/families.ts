@@ -2,7 +2,7 @@
  * The easing families in their common closed forms, normalised so that f(0) = 0 and f(1) = 1 exactly.
  * Only the "in" form of each family is written; "out" and "in-out" are its reflections.
  */
-import type { EasingFamily, FamilyShape } from '../curve/types';
+import type { EasingFamily, FamilyShape } from './shape';
 
 export const DEFAULT_OVERSHOOT = 1.70158;
 export const DEFAULT_AMPLITUDE = 1;

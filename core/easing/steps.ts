@@ -1,4 +1,4 @@
-import type { StepJump } from '../curve/types';
+import type { StepJump } from './shape';
 
 /** CSS Easing Level 2, §2.3 `steps(count, jump)`, right-continuous: at a jump the later value holds. */
 export function stepsEase(count: number, jump: StepJump): (x: number) => number {

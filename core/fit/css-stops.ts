@@ -2,7 +2,8 @@
 import { TICKS_PER_SECOND } from '../time';
 import { stabCorridor } from './linear';
 import { sampleRuns } from './samples';
-import type { Piece, Source } from './source';
+import type { Piece } from '../curve/piece';
+import type { Source } from './source';
 
 /** A place on the easing: both as shares, x never falls; two stops at one x are a jump. */
 export interface Stop {

@@ -3,12 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { compileCurve, curvePieces } from '../curve/compile';
 import { evaluateCurve } from '../curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '../curve/types';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../easing/shape';
+import type { Key } from '../curve/types';
 import { eulerInto } from '../pose/quaternion';
 import { bake, fit } from './fit';
 import { sampleAt, samplerBytes } from './sampler';
 import { mergePieces } from '../clip/slots';
-import { distance, type Piece, type Source } from './source';
+import { distance, type Source } from './source';
+import type { Piece } from '../curve/piece';
 import { Stabber } from './stabber';
 import { between } from '../testing';
 

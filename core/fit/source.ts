@@ -1,17 +1,6 @@
 /** Anything that the fit can read: a value over time with its known pieces and jumps. */
+import type { Piece } from '../curve/piece';
 import { angleBetween } from '../pose/quaternion';
-
-export interface Piece {
-	/** Ticks. */
-	t: number;
-	/** Whether the value jumps there. */
-	jump: boolean;
-	/**
-	 * Whether every component is a polynomial of degree three at most from there to the next piece (or to the end):
-	 * the residual of a file is one then too, and its peaks are known. Of a rotation: what turns it.
-	 */
-	cubic?: boolean;
-}
 
 /** What the numbers of a value are. */
 export interface Form {

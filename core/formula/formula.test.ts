@@ -4,7 +4,7 @@ import { ProjectBuilder, linear, REPEAT, ONCE, eased, fall, rise } from '../../d
 import { compileClip, evaluateRound, POSE_STRIDE, slotOffset } from '../clip/compile';
 import { slotOf } from '../clip/slots';
 import { checkClip } from '../check/check';
-import { removePart } from '../document/edits/parts';
+import { removePart } from '../edits/parts';
 import { validateDocument } from '../document/validate';
 import { VERSION } from '../document/migrate';
 import type { Doc } from '../document/types';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Four } from '../curve/types';
+import type { Four } from './vector';
 import { between } from '../testing';
 import {
 	linearFromOklab,

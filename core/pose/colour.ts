@@ -1,7 +1,9 @@
 /** Colours as sRGB red, green, blue, alpha in 0…1, and mixing them in linear light, sRGB or OKLab. */
-import type { ColourSpace } from '../document/types';
-import type { Four } from '../curve/types';
+import type { Four } from './vector';
 
+export const COLOUR_SPACES = ['linear', 'srgb', 'oklab'] as const;
+/** Where colours between two keys are mixed. */
+export type ColourSpace = (typeof COLOUR_SPACES)[number];
 /** One sRGB component in linear light. Source: IEC 61966-2-1. */
 export function linearFromSrgb(share: number): number {
 	const size = Math.abs(share);

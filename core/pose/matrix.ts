@@ -1,5 +1,6 @@
 /** 4×4 matrices, column-major as in glTF, of part poses. */
-import type { EulerOrder, Vec3 } from '../document/types';
+import type { EulerOrder } from './quaternion';
+import type { Vec3 } from './vector';
 import { fromEuler, type Quaternion } from './quaternion';
 
 export type Matrix = Float64Array;

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { Euler, Quaternion as ThreeQuaternion } from 'three';
 import { describe, expect, it } from 'vitest';
-import { EULER_ORDERS, type Vec3 } from '../document/types';
+import { EULER_ORDERS } from './quaternion';
+import type { Vec3 } from './vector';
 import {
 	angleBetween,
 	closestEuler,

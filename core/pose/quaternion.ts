@@ -1,5 +1,9 @@
 /** Unit quaternions as [x, y, z, w] and Euler angles in degrees, intrinsic, in all six orders. */
-import type { EulerOrder, Vec3 } from '../document/types';
+import type { Vec3 } from './vector';
+
+export const EULER_ORDERS = ['XYZ', 'XZY', 'YXZ', 'YZX', 'ZXY', 'ZYX'] as const;
+/** Order of intrinsic rotations. */
+export type EulerOrder = (typeof EULER_ORDERS)[number];
 
 export type Quaternion = [number, number, number, number];
 

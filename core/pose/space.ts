@@ -3,7 +3,9 @@
  * interface space is in pixels with y down, so a pixel is a hundredth and y is mirrored, which also turns the sense
  * of rotations about x and z.
  */
-import type { Space, Vec3 } from '../document/types';
+import type { Vec3 } from './vector';
+
+export type Space = 'world' | 'interface';
 
 export const METRES_PER_PIXEL = 0.01;
 

@@ -4,9 +4,10 @@
  */
 import { BufferUtils, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
 import { generateKeyBetween } from 'fractional-indexing';
-import type { HandleSide, Key, Shape } from '../../curve/types';
+import type { HandleSide, Key } from '../../curve/types';
+import type { Shape } from '../../easing/shape';
 import { VERSION } from '../../document/migrate';
-import { HOLD_ENDS } from '../../document/edits/keys';
+import { HOLD_ENDS } from '../../edits/keys';
 import { numbersOf, restValue } from '../../document/rest';
 import {
 	AXES,
@@ -20,14 +21,14 @@ import {
 	type Loop,
 	type Part,
 	type Property,
-	type Vec3,
 } from '../../document/types';
+import type { Vec3 } from '../../pose/vector';
 import { validateDocument } from '../../document/validate';
 import { sampleAt, type Sampler } from '../../fit/sampler';
 import { closestEuler, toEuler, type Quaternion } from '../../pose/quaternion';
 import { fail, type Result } from '../../result';
 import { MAX_CLIP_TICKS, secondsToTicks, TICKS_PER_SECOND } from '../../time';
-import { parseJson } from '../json';
+import { parseJson } from '../../json';
 import { nodeSamplers } from './samplers';
 
 export const MAX_GLTF_BYTES = 64 * 1024 * 1024;

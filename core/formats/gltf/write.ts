@@ -20,9 +20,10 @@ import {
 	type Doc,
 	type Part,
 	type Property,
-	type Space,
 } from '../../document/types';
-import { meshOf, strokeColour, strokeMeshOf, type Mesh } from '../../drawing/mesh';
+import type { Space } from '../../pose/space';
+import { meshOf, strokeColour, strokeMeshOf } from '../../drawing/mesh';
+import type { Mesh } from '../../drawing/triangles';
 import { bake, fit } from '../../fit/fit';
 import { measure } from '../../fit/measure';
 import { distance } from '../../fit/source';

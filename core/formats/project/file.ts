@@ -3,7 +3,7 @@ import { validateDocument } from '../../document/validate';
 import { VERSION } from '../../document/migrate';
 import type { Doc } from '../../document/types';
 import { fail, type Result } from '../../result';
-import { parseJson } from '../json';
+import { parseJson } from '../../json';
 
 /** Largest project file that is read, in characters. */
 export const MAX_FILE_LENGTH = 32 * 1024 * 1024;

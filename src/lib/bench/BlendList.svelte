@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { measureBlend } from '$core/blend/stored';
-	import { putBlend, removeBlend } from '$core/document/edits/clips';
+	import { putBlend, removeBlend } from '$core/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
 	import { unitOf } from '$core/document/units';
 	import { useSession } from '$lib/session/session.svelte';

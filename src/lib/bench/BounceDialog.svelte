@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { bounceTicks, buildBounce, type BounceSettings } from '$core/clip/bounce-builder';
+	import { bounceTicks, buildBounce, type BounceSettings } from '$core/edits/bounce-builder';
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { PLAYS_ONCE } from '$core/curve/handles';
-	import { putDrop } from '$core/document/edits/drop';
+	import { putDrop } from '$core/edits/drop';
 	import type { Part } from '$core/document/types';
 	import { ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { END_KINDS, type EndKind } from '$core/curve/types';
-	import { newFormula, putFormula } from '$core/document/edits/formulas';
-	import { setAccumulates, setColourSpace, setEnds } from '$core/document/edits/keys';
-	import { channelLabel, COLOUR_SPACES, kindOf, type Channel, type ColourSpace } from '$core/document/types';
+	import { newFormula, putFormula } from '$core/edits/formulas';
+	import { setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
+	import { channelLabel, kindOf, type Channel } from '$core/document/types';
+	import { COLOUR_SPACES, type ColourSpace } from '$core/pose/colour';
 	import { ticksToFrame } from '$core/time';
 	import { deleteChannel } from '$lib/session/key-actions';
 	import { useSession } from '$lib/session/session.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { updateClip } from '$core/document/edits/clips';
-	import { changeFrameRate, stretchClip } from '$core/document/edits/retime';
+	import { updateClip } from '$core/edits/clips';
+	import { changeFrameRate, stretchClip } from '$core/edits/retime';
 	import type { Loop, LoopMode } from '$core/document/types';
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';

@@ -8,7 +8,7 @@
 		removeFormula,
 		setFormulaInput,
 		whyRefused,
-	} from '$core/document/edits/formulas';
+	} from '$core/edits/formulas';
 	import { channelLabel, type FormulaInput } from '$core/document/types';
 	import { useSession } from '$lib/session/session.svelte';
 	import ChannelPicker from './ChannelPicker.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { updatePart } from '$core/document/edits/parts';
+	import { updatePart } from '$core/edits/parts';
 	import type { Drawing, Part } from '$core/document/types';
-	import { pathLines } from '$core/drawing/outline';
+	import { pathLines } from '$core/outline/outline';
 	import { useSession } from '$lib/session/session.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 

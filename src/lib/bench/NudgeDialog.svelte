@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { limitMove, moveKeys, shiftSelection } from '$core/document/edits/keys';
+	import { limitMove, moveKeys, shiftSelection } from '$core/edits/keys';
 	import { frameToTicks } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';

@@ -4,8 +4,8 @@
 	import Trash from '@lucide/svelte/icons/trash';
 	import { toast } from 'svelte-sonner';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { decide, writeColourByHand, type Decision } from '$core/document/edits/by-hand';
-	import { updatePart, withDescendants } from '$core/document/edits/parts';
+	import { decide, writeColourByHand, type Decision } from '$core/edits/by-hand';
+	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/session/part-commands';

@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
-	import { movePivot, pivotDrift } from '$core/document/edits/pivot';
-	import type { Part, Vec3 } from '$core/document/types';
+	import { movePivot, pivotDrift } from '$core/edits/pivot';
+	import type { Part } from '$core/document/types';
+	import type { Vec3 } from '$core/pose/vector';
 	import { meshOf } from '$core/drawing/mesh';
 	import { stepOf } from '$lib/lanes/units';
 	import { useSession } from '$lib/session/session.svelte';

@@ -2,9 +2,9 @@
 	import { toast } from 'svelte-sonner';
 	import { indexAt } from '$core/curve/edit';
 	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
-	import { decide, writeByHand, type Decision } from '$core/document/edits/by-hand';
-	import { insertKey, removeKeys, setValue } from '$core/document/edits/keys';
-	import { setRestValue } from '$core/document/edits/parts';
+	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
+	import { insertKey, removeKeys, setValue } from '$core/edits/keys';
+	import { setRestValue } from '$core/edits/parts';
 	import { channelId, channelLabel, formulaId, type Doc, type Part } from '$core/document/types';
 	import type { PartNumber } from './part-numbers';
 	import { unitOf } from '$core/document/units';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { updateClip } from '$core/document/edits/clips';
+	import { updateClip } from '$core/edits/clips';
 	import type { Reference, Sound } from '$core/document/types';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { takeReference } from '$lib/session/reference-files';

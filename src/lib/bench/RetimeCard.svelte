@@ -9,9 +9,9 @@
 		staggerTicks,
 		withinClip,
 		type StaggerBy,
-	} from '$core/document/edits/retime';
-	import { reduceKeys, resampleKeys } from '$core/document/edits/reduce';
-	import { goesRound, shiftRound } from '$core/document/edits/round';
+	} from '$core/edits/retime';
+	import { reduceKeys, resampleKeys } from '$core/edits/reduce';
+	import { goesRound, shiftRound } from '$core/edits/round';
 	import type { Doc } from '$core/document/types';
 	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';

@@ -2,7 +2,7 @@
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import { toast } from 'svelte-sonner';
 	import { springSettleSeconds } from '$core/curve/compile';
-	import type { SpanEasing } from '$core/curve/css-span';
+	import type { SpanEasing } from '$core/fit/css-span';
 	import { readCssEasing } from '$core/easing/css';
 	import type { SpringParameters } from '$core/easing/spring';
 	import { overshootingBy, overshootOf, settlingIn } from '$core/easing/spring-feel';
@@ -14,7 +14,7 @@
 		type EasingWay,
 		type Shape,
 		type StepJump,
-	} from '$core/curve/types';
+	} from '$core/easing/shape';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Amount from './Amount.svelte';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { Shape } from '$core/curve/types';
-	import { removeSavedShape } from '$core/document/edits/clips';
+	import type { Shape } from '$core/easing/shape';
+	import { removeSavedShape } from '$core/edits/clips';
 	import { byOrder } from '$core/document/types';
 	import { keepShape } from '$lib/session/new-things';
 	import { useSession } from '$lib/session/session.svelte';

@@ -3,10 +3,11 @@
 	import { parseHex, writeHex } from '$core/pose/colour';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
-	import { portableShape, spanEasing } from '$core/curve/css-span';
+	import { portableShape, spanEasing } from '$core/fit/css-span';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
-	import { HANDLE_MODES, type HandleMode, type HandleSide, type Shape } from '$core/curve/types';
+	import { HANDLE_MODES, type HandleMode, type HandleSide } from '$core/curve/types';
+	import type { Shape } from '$core/easing/shape';
 	import {
 		contextOf,
 		expandSpans,
@@ -18,7 +19,7 @@
 		setSide,
 		setVector,
 		shiftSelection,
-	} from '$core/document/edits/keys';
+	} from '$core/edits/keys';
 	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import Trash from '@lucide/svelte/icons/trash';
 	import { toast } from 'svelte-sonner';
-	import type { Shape } from '$core/curve/types';
-	import { addTween, valueAt, type Tween } from '$core/document/edits/tween';
+	import type { Shape } from '$core/easing/shape';
+	import { addTween, valueAt, type Tween } from '$core/edits/tween';
 	import { numbersOf } from '$core/document/rest';
 	import { channelId, channelLabel, kindOf, type Component, type Property } from '$core/document/types';
 	import { cssEasing, readCssEasing } from '$core/easing/css';

@@ -2,7 +2,8 @@
 import { compileCurve } from '$core/curve/compile';
 import { evaluateCurve } from '$core/curve/evaluate';
 import { PLAYS_ONCE } from '$core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Key, type Shape } from '$core/curve/types';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '$core/easing/shape';
+import type { Key } from '$core/curve/types';
 
 export interface ShapeChoice {
 	name: string;

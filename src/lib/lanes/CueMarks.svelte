@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { cuesPassed } from '$core/blend/cue-track';
-	import { putCue, removeCue } from '$core/document/edits/clips';
+	import { putCue, removeCue } from '$core/edits/clips';
 	import type { Cue } from '$core/document/types';
-	import { parseJson } from '$core/formats/json';
+	import { parseJson } from '$core/json';
 	import { clamp, frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';

@@ -4,7 +4,7 @@
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
-	import { insertKey, removeKeys, setValue, setVector } from '$core/document/edits/keys';
+	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
 	import { slotOffset, POSE_STRIDE } from '$core/clip/compile';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';

@@ -3,7 +3,7 @@
 	import { onDestroy, onMount, untrack } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { indexAt } from '$core/curve/edit';
-	import { insertKey } from '$core/document/edits/keys';
+	import { insertKey } from '$core/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
 	import { chosen, type Command } from '$lib/session/command';
 	import { hangPart } from '$lib/session/hang-part';

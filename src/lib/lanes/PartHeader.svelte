@@ -18,12 +18,12 @@
 		type Component,
 		type Property,
 	} from '$core/document/types';
-	import { newFormula, putFormula } from '$core/document/edits/formulas';
-	import { setValue, setVector } from '$core/document/edits/keys';
+	import { newFormula, putFormula } from '$core/edits/formulas';
+	import { setValue, setVector } from '$core/edits/keys';
 	import { parseHex } from '$core/pose/colour';
 	import { fromEuler } from '$core/pose/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
-	import { updatePart, withDescendants } from '$core/document/edits/parts';
+	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, putBeside } from '$lib/session/hang-part';
 	import { chosen, type Command } from '$lib/session/command';
 	import { addKeysOf, PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';

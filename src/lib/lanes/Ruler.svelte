@@ -4,8 +4,8 @@
 	import Play from '@lucide/svelte/icons/play';
 	import SkipBack from '@lucide/svelte/icons/skip-back';
 	import { clamp, frameToTicks, isOnFrame, MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
-	import { updateClip } from '$core/document/edits/clips';
-	import { openGap } from '$core/document/edits/retime';
+	import { updateClip } from '$core/edits/clips';
+	import { openGap } from '$core/edits/retime';
 	import { chosen, type Command } from '$lib/session/command';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';

@@ -9,7 +9,7 @@
 		moveStrayKeys,
 		shiftLastKey,
 		smoothSeam,
-	} from '$core/document/edits/seam';
+	} from '$core/edits/seam';
 	import {
 		channelLabel,
 		channelsOfClip,

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { KeySelection } from '$core/document/edits/keys';
-	import { extentOf, scaledSelection, scaleTime, scaleValues } from '$core/document/edits/retime';
+	import type { KeySelection } from '$core/edits/keys';
+	import { extentOf, scaledSelection, scaleTime, scaleValues } from '$core/edits/retime';
 	import { kindOf } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';

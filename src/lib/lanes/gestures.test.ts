@@ -1,7 +1,7 @@
 /** Drags in the lanes without a screen: what the pointer does becomes edits, each one step of undo. */
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { setShape } from '$core/document/edits/keys';
+import { setShape } from '$core/edits/keys';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { handlePoints } from './draw-keys';

@@ -1,14 +1,7 @@
 /** What dragging in the lanes does. Each gesture is one step of undo; all compute from where the drag began. */
 import { spanAt } from '$core/curve/edit';
 import type { HandleSide } from '$core/curve/types';
-import {
-	limitMove,
-	moveKeys,
-	setShape,
-	setSide,
-	shiftSelection,
-	type KeySelection,
-} from '$core/document/edits/keys';
+import { limitMove, moveKeys, setShape, setSide, shiftSelection, type KeySelection } from '$core/edits/keys';
 import type { Doc } from '$core/document/types';
 import { clamp } from '$core/time';
 import type { Drag, Session } from '$lib/session/session.svelte';

@@ -2,7 +2,7 @@
 import { curveOf, vectorOf } from '$core/clip/compile';
 import { slotOf } from '$core/clip/slots';
 import { evaluateVector } from '$core/curve/vector';
-import { contextOf } from '$core/document/edits/keys';
+import { contextOf } from '$core/edits/keys';
 import { channelLabel, isVector } from '$core/document/types';
 import type { Session } from '$lib/session/session.svelte';
 import { handlePoints, showsHandles } from './draw-keys';

@@ -2,7 +2,7 @@
 import type { Clip } from '$core/document/types';
 import { NO_FILTER, type RowFilter } from './row-filter';
 import type { ValueRange } from './scale';
-import { keepSnap, readSnap, type SnapSettings } from './snap';
+import { keepSnap, readSnap, type SnapSettings } from './snap-settings';
 
 export const THIN = 20;
 export const NORMAL = 56;

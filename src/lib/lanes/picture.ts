@@ -1,7 +1,7 @@
 /** What the lanes draw and how it lies on their canvas. */
 import type { CompiledCurve } from '$core/curve/compile';
 import type { CurveContext } from '$core/curve/handles';
-import type { KeySelection } from '$core/document/edits/keys';
+import type { KeySelection } from '$core/edits/keys';
 import { playedTicks } from '$core/clip/loop';
 import type { Clip, Property } from '$core/document/types';
 import type { FormulaRow, LaneRow, Row } from './rows';

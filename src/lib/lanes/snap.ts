@@ -1,39 +1,12 @@
 /** Where what is dragged along time comes to rest: on frames, keys, cues and the playhead, whichever is nearest. */
-import type { KeySelection } from '$core/document/edits/keys';
+import type { KeySelection } from '$core/edits/keys';
 import { channelsOfClip } from '$core/document/types';
 import { frameToTicks, ticksToFrame } from '$core/time';
 import type { Session } from '$lib/session/session.svelte';
 import type { LaneView } from './lane-view.svelte';
 
-export interface SnapSettings {
-	/** Frames between the places of the grid; 0 is no grid. */
-	step: number;
-	keys: boolean;
-	cues: boolean;
-	playhead: boolean;
-}
-
-const STORED = 'hillock-snap';
-const USUAL: SnapSettings = { step: 1, keys: true, cues: true, playhead: true };
 /** Pixels from which a key, a cue or the playhead draws. */
 const REACH = 7;
-
-export function readSnap(): SnapSettings {
-	try {
-		const kept = JSON.parse(localStorage.getItem(STORED) ?? '{}') as Partial<SnapSettings>;
-		return { ...USUAL, ...kept };
-	} catch {
-		return USUAL;
-	}
-}
-
-export function keepSnap(settings: SnapSettings): void {
-	try {
-		localStorage.setItem(STORED, JSON.stringify(settings));
-	} catch {
-		// Without storage it is as usual the next time.
-	}
-}
 
 /** What is being dragged, and so draws nothing. */
 interface Moving {

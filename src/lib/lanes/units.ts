@@ -1,5 +1,6 @@
 /** Steps and hues of channels, the same wherever they are shown. */
-import type { Property, Space } from '$core/document/types';
+import type { Property } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 import { isAngle, isLength } from '$core/document/units';
 
 /** Change of a value for one step of an arrow key or a pixel of scrubbing. */

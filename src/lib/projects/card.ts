@@ -1,4 +1,4 @@
-import type { Space } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 
 /** A project as the page of all projects lists it. */
 export interface ProjectCard {

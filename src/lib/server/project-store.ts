@@ -9,7 +9,8 @@ import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/doc
 import { applyChecked } from '$core/document/checked-changeset';
 import { VERSION } from '$core/document/migrate';
 import { assetsOf } from '$core/document/assets';
-import { emptyDoc, MAPS, type Doc, type Space } from '$core/document/types';
+import { emptyDoc, MAPS, type Doc } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 import { validateDocument, validateShape } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
 import { assetTable, type AssetRow } from './db/asset-table';

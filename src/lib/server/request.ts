@@ -1,5 +1,5 @@
 /** Reading requests: bodies within a limit, JSON within a depth, headers as what they mean. */
-import { parseJson } from '$core/formats/json';
+import { parseJson } from '$core/json';
 import { ApiError } from './problem';
 
 export const MEGABYTE = 1024 * 1024;

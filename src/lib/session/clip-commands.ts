@@ -1,7 +1,7 @@
 /** What can be done with whole clips, for the menu of clips, the ruler, the finder and the help. */
-import { removeClip } from '$core/document/edits/clips';
-import { extentOf } from '$core/document/edits/retime';
-import { joinClips, mirrorClip, reverseClip, trimClip } from '$core/document/edits/whole-clips';
+import { removeClip } from '$core/edits/clips';
+import { extentOf } from '$core/edits/retime';
+import { joinClips, mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
 import type { Clip, Doc } from '$core/document/types';
 import { toast } from 'svelte-sonner';
 import { commandsOf, toBench, type Command, type CommandTargets } from './command';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compileClip, evaluateRound } from '$core/clip/compile';
 import { childrenOf } from '$core/document/types';
-import { worldMatrix } from '$core/pose/path';
+import { worldMatrix } from '$core/clip/path';
 import { makeQuay } from '../../../demo/quay';
 import { LaneView } from '$lib/lanes/lane-view.svelte';
 import { CLIP_CHANGES, CLIP_ORDER } from './clip-commands';

@@ -1,8 +1,8 @@
 /** Gives a part another place in the tree, and keeps it where it is seen if that is wanted and can be. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
-import { updatePart } from '$core/document/edits/parts';
-import { reparent, reparentBaked } from '$core/document/edits/reparent';
+import { updatePart } from '$core/edits/parts';
+import { reparent, reparentBaked } from '$core/edits/reparent';
 import { childrenOf, type Doc } from '$core/document/types';
 import type { Session } from './session.svelte';
 

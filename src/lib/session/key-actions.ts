@@ -1,6 +1,6 @@
 /** What commands do with picked keys, and with the time of the whole clip at the playhead. */
 import { spanAt } from '$core/curve/edit';
-import { copyKeys, pasteKeys, writeCopied } from '$core/document/edits/clipboard';
+import { copyKeys, pasteKeys, writeCopied } from '$core/edits/clipboard';
 import {
 	countKeys,
 	joinKeys,
@@ -11,8 +11,8 @@ import {
 	removeKeys,
 	shiftSelection,
 	type KeySelection,
-} from '$core/document/edits/keys';
-import { extentOf } from '$core/document/edits/retime';
+} from '$core/edits/keys';
+import { extentOf } from '$core/edits/retime';
 import { numbersOf } from '$core/document/rest';
 import {
 	channelId,
@@ -44,7 +44,7 @@ export function copyPicked({ session }: CommandTargets): void {
 export async function pasteText(targets: CommandTargets, text: string): Promise<void> {
 	const { session } = targets;
 	// With the whole schema behind it: fetched when something is pasted.
-	const { readCopied } = await import('$core/document/edits/clipboard-text');
+	const { readCopied } = await import('$core/edits/clipboard-text');
 	const read = readCopied(session.doc, text, session.partId);
 	if (read?.length === 0) {
 		toast('No part here is called as theirs', { description: 'Pick the part that is to get the keys.' });

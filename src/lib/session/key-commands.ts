@@ -1,8 +1,8 @@
 /** Keys: setting, picking, moving, shaping. */
 import { HANDLE_MODES } from '$core/curve/types';
 import { kindOf } from '$core/document/types';
-import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/document/edits/keys';
-import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/document/edits/retime';
+import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
+import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, toBench, type Command, type CommandTargets } from './command';
 import {

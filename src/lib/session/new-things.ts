@@ -1,10 +1,10 @@
 /** Makes new clips and parts with fresh ids, in order after the others. */
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import type { Shape } from '$core/curve/types';
-import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/document/edits/clips';
-import { duplicatePart, putPart, removePart, REST } from '$core/document/edits/parts';
-import { splitClip } from '$core/document/edits/whole-clips';
-import { mergeDocument } from '$core/document/edits/merge';
+import type { Shape } from '$core/easing/shape';
+import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/edits/clips';
+import { duplicatePart, putPart, removePart, REST } from '$core/edits/parts';
+import { splitClip } from '$core/edits/whole-clips';
+import { mergeDocument } from '$core/edits/merge';
 import {
 	clipsInOrder,
 	type Clip,
@@ -13,9 +13,9 @@ import {
 	type DrawingKind,
 	type Part,
 	type SavedShape,
-	type Space,
-	type Vec3,
 } from '$core/document/types';
+import type { Space } from '$core/pose/space';
+import type { Vec3 } from '$core/pose/vector';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import { newId } from './ids';

@@ -1,7 +1,7 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
 import { POSE_STRIDE } from '$core/clip/compile';
-import { keyRestPose } from '$core/document/edits/keys';
-import { restFromPose, stillPart } from '$core/document/edits/parts';
+import { keyRestPose } from '$core/edits/keys';
+import { restFromPose, stillPart } from '$core/edits/parts';
 import { channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
 import { commandsOf, type Command, type CommandTargets } from './command';
 import { hangPart, stepInTree } from './hang-part';

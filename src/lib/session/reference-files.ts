@@ -1,5 +1,5 @@
 /** Files that a clip goes by: a picture or a film behind the stage, a sound under the ruler. */
-import { updateClip } from '$core/document/edits/clips';
+import { updateClip } from '$core/edits/clips';
 import type { Reference, Sound } from '$core/document/types';
 import { toast } from 'svelte-sonner';
 import { api } from './api';

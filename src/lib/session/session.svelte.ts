@@ -2,10 +2,10 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
-import type { Hand } from '$core/document/edits/by-hand';
-import type { CopiedChannel } from '$core/document/edits/clipboard';
-import { restoreClip } from '$core/document/edits/clips';
-import { countKeys, type KeySelection } from '$core/document/edits/keys';
+import type { Hand } from '$core/edits/by-hand';
+import type { CopiedChannel } from '$core/edits/clipboard';
+import { restoreClip } from '$core/edits/clips';
+import { countKeys, type KeySelection } from '$core/edits/keys';
 import {
 	clipsInOrder,
 	partsInTree,

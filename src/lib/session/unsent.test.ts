@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Database } from 'better-sqlite3';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { updatePart } from '$core/document/edits/parts';
+import { updatePart } from '$core/edits/parts';
 import { openDatabase } from '$lib/server/db/database';
 import { ApiError } from '$lib/server/problem';
 import { ProjectStore } from '$lib/server/project-store';

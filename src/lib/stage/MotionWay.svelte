@@ -2,10 +2,11 @@
 	import { contextOfChannel } from '$core/clip/context';
 	import { explicitSide, indexAt, type SideName } from '$core/curve/edit';
 	import { bezierOf } from '$core/curve/handles';
-	import { setSide, setValue } from '$core/document/edits/keys';
-	import { AXES, channelId, type Vec3 } from '$core/document/types';
+	import { setSide, setValue } from '$core/edits/keys';
+	import { AXES, channelId } from '$core/document/types';
+	import type { Vec3 } from '$core/pose/vector';
 	import { transformPoint } from '$core/pose/matrix';
-	import { partPath, worldMatrix } from '$core/pose/path';
+	import { partPath, worldMatrix } from '$core/clip/path';
 	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';

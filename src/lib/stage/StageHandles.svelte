@@ -2,9 +2,10 @@
 	import { toast } from 'svelte-sonner';
 	import { Matrix4, Vector3 } from 'three';
 	import { POSE_STRIDE } from '$core/clip/compile';
-	import { decide, writeByHand, type Decision } from '$core/document/edits/by-hand';
-	import { movePivot } from '$core/document/edits/pivot';
-	import { AXES, type Doc, type Vec3 } from '$core/document/types';
+	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
+	import { movePivot } from '$core/edits/pivot';
+	import { AXES, type Doc } from '$core/document/types';
+	import type { Vec3 } from '$core/pose/vector';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 

@@ -11,7 +11,7 @@ import {
 	type Object3D,
 } from 'three';
 import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
-import { worldMatrix } from '$core/pose/path';
+import { worldMatrix } from '$core/clip/path';
 import type { PartBody } from './part-body';
 
 const VISIBLE = slotOffset('visible', 'value');

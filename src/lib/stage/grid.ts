@@ -8,7 +8,7 @@ import {
 	LineSegments,
 	type Material,
 } from 'three';
-import type { Space } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 import type { ViewName } from './stage-look.svelte';
 
 function lines(points: readonly number[], material: LineBasicMaterial): LineSegments {

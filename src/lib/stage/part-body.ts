@@ -21,8 +21,10 @@ import {
 	type Material,
 	type Texture,
 } from 'three';
-import type { Drawing, Part, Space } from '$core/document/types';
-import { meshOf, strokeColour, strokeMeshOf, type Mesh as Triangles } from '$core/drawing/mesh';
+import type { Drawing, Part } from '$core/document/types';
+import type { Space } from '$core/pose/space';
+import { meshOf, strokeColour, strokeMeshOf } from '$core/drawing/mesh';
+import type { Mesh as Triangles } from '$core/drawing/triangles';
 import { modelMesh } from './models';
 
 export interface BodyContext {

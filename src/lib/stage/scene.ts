@@ -21,7 +21,8 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
-import type { Doc, Part, Space } from '$core/document/types';
+import type { Doc, Part } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { PartBody } from './part-body';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';

@@ -1,7 +1,8 @@
 /** An SVG file as drawings: one path for each of its shapes, with its colours, all about the middle of the picture. */
 import { Box2, Color, Vector2, type CubicBezierCurve, type Curve, type QuadraticBezierCurve } from 'three';
 import { SVGLoader } from 'three/addons/loaders/SVGLoader.js';
-import type { Drawing, Space } from '$core/document/types';
+import type { Drawing } from '$core/document/types';
+import type { Space } from '$core/pose/space';
 import { placedPath } from '$core/drawing/svg-shapes';
 
 export interface NamedDrawing {

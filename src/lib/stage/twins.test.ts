@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { compileClip, evaluateRound } from '$core/clip/compile';
-import { setValue } from '$core/document/edits/keys';
-import { putPart } from '$core/document/edits/parts';
+import { setValue } from '$core/edits/keys';
+import { putPart } from '$core/edits/parts';
 import type { Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';
 import { movingRoots, standAlike, type Posed } from './twins';

@@ -1,0 +1,124 @@
+/** Edits on clips and on the project itself. */
+import {
+	blendId,
+	channelId,
+	formulaId,
+	type Blend,
+	type Clip,
+	type Cue,
+	type Doc,
+	type Project,
+	type SavedShape,
+} from '../document/types';
+
+export function updateProject(doc: Doc, change: Partial<Pick<Project, 'name' | 'frameRate'>>): Doc {
+	return { ...doc, project: { ...doc.project, ...change } };
+}
+
+export function putClip(doc: Doc, clip: Clip): Doc {
+	return { ...doc, clips: { ...doc.clips, [clip.id]: clip } };
+}
+
+export function updateClip(doc: Doc, id: string, change: Partial<Omit<Clip, 'id' | 'type'>>): Doc {
+	const clip = doc.clips[id];
+	return clip ? putClip(doc, { ...clip, ...change }) : doc;
+}
+
+/** A copy of a clip with all its channels, formulas and cues; `cueIds` gives an id for each cue. */
+export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => string): Doc {
+	const channels = { ...doc.channels };
+	for (const channel of Object.values(doc.channels)) {
+		if (channel.clip !== from) continue;
+		const id = channelId(copy.id, channel.part, channel.property, channel.component);
+		channels[id] = { ...channel, id, clip: copy.id };
+	}
+	const formulas = { ...doc.formulas };
+	for (const formula of Object.values(doc.formulas)) {
+		if (formula.clip !== from) continue;
+		const id = formulaId(copy.id, formula.part, formula.property, formula.component);
+		formulas[id] = { ...formula, id, clip: copy.id };
+	}
+	const cues = { ...doc.cues };
+	for (const cue of Object.values(doc.cues)) {
+		if (cue.clip !== from) continue;
+		const id = cueId();
+		cues[id] = { ...cue, id, clip: copy.id };
+	}
+	const blends = { ...doc.blends };
+	for (const blend of Object.values(doc.blends)) {
+		const swap = (id: string) => (id === from ? copy.id : id);
+		if (blend.from !== from && blend.to !== from) continue;
+		const made = { ...blend, from: swap(blend.from), to: swap(blend.to) };
+		blends[blendId(made.from, made.to)] = { ...made, id: blendId(made.from, made.to) };
+	}
+	return { ...putClip(doc, copy), channels, formulas, cues, blends };
+}
+
+/** Removes a clip with its channels, formulas, cues and blends. */
+export function removeClip(doc: Doc, id: string): Doc {
+	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
+		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
+	const clips = { ...doc.clips };
+	delete clips[id];
+	return {
+		...doc,
+		clips,
+		channels: without(doc.channels),
+		formulas: without(doc.formulas),
+		cues: without(doc.cues),
+		blends: Object.fromEntries(
+			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
+		),
+	};
+}
+
+/** Says how one clip gives way to another. */
+export function putBlend(doc: Doc, blend: Omit<Blend, 'id' | 'type'>): Doc {
+	const id = blendId(blend.from, blend.to);
+	return { ...doc, blends: { ...doc.blends, [id]: { type: 'blend', id, ...blend } } };
+}
+
+export function removeBlend(doc: Doc, id: string): Doc {
+	const blends = { ...doc.blends };
+	delete blends[id];
+	return { ...doc, blends };
+}
+
+export function putSavedShape(doc: Doc, saved: SavedShape): Doc {
+	return { ...doc, shapes: { ...doc.shapes, [saved.id]: saved } };
+}
+
+export function removeSavedShape(doc: Doc, id: string): Doc {
+	const shapes = { ...doc.shapes };
+	delete shapes[id];
+	return { ...doc, shapes };
+}
+
+export function putCue(doc: Doc, cue: Cue): Doc {
+	return { ...doc, cues: { ...doc.cues, [cue.id]: cue } };
+}
+
+export function removeCue(doc: Doc, id: string): Doc {
+	const cues = { ...doc.cues };
+	delete cues[id];
+	return { ...doc, cues };
+}
+
+/** A clip as it is in another version of the document: itself, its channels, formulas and cues; parts stay as they are now. */
+export function restoreClip(doc: Doc, from: Doc, id: string): Doc {
+	const own = <T extends { clip: string }>(
+		map: Readonly<Record<string, T>>,
+		other: Readonly<Record<string, T>>,
+		isKept: (entity: T) => boolean,
+	) => ({
+		...Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id)),
+		...Object.fromEntries(Object.entries(other).filter(([, entity]) => entity.clip === id && isKept(entity))),
+	});
+	const isThere = ({ part }: { part: string }) => doc.parts[part] !== undefined;
+	return {
+		...putClip(doc, from.clips[id]),
+		channels: own(doc.channels, from.channels, isThere),
+		formulas: own(doc.formulas, from.formulas, isThere),
+		cues: own(doc.cues, from.cues, () => true),
+	};
+}
