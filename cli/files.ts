@@ -1,6 +1,7 @@
 /** Reading and writing the files that commands name. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { readProjectFile } from '../core/formats/project/file';
+import { isPack, readPack, type Pack } from '../core/formats/project/pack';
 import { clipsInOrder, type Clip, type Doc } from '../core/document/types';
 import { describe } from '../core/result';
 import { CliError } from './error';
@@ -29,8 +30,17 @@ export function writeOut(file: string, content: string | Uint8Array): void {
 	}
 }
 
+export function readPacked(file: string, bytes: Buffer): Pack {
+	const read = readPack(bytes);
+	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
+	return read.value;
+}
+
+/** A project file, or one in a zip with what it refers to. */
 export function readProject(file: string): Doc {
-	const read = readProjectFile(readBytes(file).toString('utf8'));
+	const bytes = readBytes(file);
+	if (isPack(bytes)) return readPacked(file, bytes).doc;
+	const read = readProjectFile(bytes.toString('utf8'));
 	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
 	return read.value;
 }

@@ -42,7 +42,7 @@ serving('demo', 'start the application, with the demo projects where there are n
 program
 	.command('export')
 	.description('write clips of a project file as glTF, reduced within a bound and read back')
-	.argument('<file>', 'project file (.hillock.json)')
+	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
 	.requiredOption('--clip <name>', 'name of a clip, or "all"')
 	.option('--to <target>', 'target format: gltf', 'gltf')
 	.option(
@@ -70,7 +70,7 @@ program
 program
 	.command('sample')
 	.description('print what a reader of the exported clip should see, as JSON')
-	.argument('<file>', 'project file (.hillock.json)')
+	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
 	.requiredOption('--clip <name>', 'name of a clip, or "all"')
 	.option('--rate <hertz>', 'samples a second', positive, 60)
 	.action(sampleFile);
@@ -80,7 +80,7 @@ program
 	.description(
 		'check a project file: its schema, its references, and what a viewer would notice in its clips',
 	)
-	.argument('<file>', 'project file (.hillock.json)')
+	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
 	.option('--clip <name>', 'only this clip')
 	.option('--json', 'print the findings as JSON')
 	.option('--sarif', 'print the findings as SARIF 2.1.0')

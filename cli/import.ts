@@ -3,21 +3,14 @@ import { basename, join } from 'node:path';
 import { assetsOf } from '../core/document/assets';
 import { readGltf } from '../core/formats/gltf/read';
 import { writeProjectFile } from '../core/formats/project/file';
-import {
-	assetFileName,
-	isPack,
-	readPack,
-	writePack,
-	type Pack,
-	type PackedFile,
-} from '../core/formats/project/pack';
+import { assetFileName, isPack, writePack, type Pack, type PackedFile } from '../core/formats/project/pack';
 import type { Doc } from '../core/document/types';
 import { describe } from '../core/result';
 import { openDatabase } from '../src/lib/server/db/database';
 import { mediaTypeOf } from '../src/lib/server/media';
 import { ProjectStore, sha256, type NewFile } from '../src/lib/server/project-store';
 import { CliError } from './error';
-import { readBytes, readProject, writeOut } from './files';
+import { readBytes, readPacked, readProject, writeOut } from './files';
 import { defaultDataFolder } from './serve';
 
 /** Reads a project with the files that come with it. */
@@ -37,12 +30,6 @@ async function readAny(file: string): Promise<{ doc: Doc; files: NewFile[] }> {
 	const torn = files.find(({ id, content }) => sha256(content) !== id);
 	if (torn) throw new CliError(`${file}: the file ${torn.id.slice(0, 8)}… in it has been changed`, 1);
 	return { doc, files: files.map(({ id, content }) => ({ id, name: id, content: Buffer.from(content) })) };
-}
-
-function readPacked(file: string, bytes: Buffer): Pack {
-	const read = readPack(bytes);
-	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
-	return read.value;
 }
 
 /** The folder of a project file's pictures, films and models. */

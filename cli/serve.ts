@@ -1,4 +1,5 @@
 /** Starts the built application, and stops it without losing what it accepted. */
+import envPaths from 'env-paths';
 import { existsSync } from 'node:fs';
 import { createServer, type RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -25,8 +26,11 @@ function applicationPath(name: string): string {
 	return fileURLToPath(new URL(`../${name}`, import.meta.url));
 }
 
+/** Where data are kept unless told otherwise: beside a checkout, else where this machine keeps such data. */
 export function defaultDataFolder(): string {
-	return applicationPath('data');
+	return existsSync(applicationPath('core'))
+		? applicationPath('data')
+		: envPaths('hillock', { suffix: '' }).data;
 }
 
 /** Opens the database once before the server does: its errors are told in one line, and the demo put in. */

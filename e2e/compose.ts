@@ -3,7 +3,12 @@ import type { Locator, Page } from '@playwright/test';
 import type { Channel, Doc } from '../core/document/types';
 import { expect, type TestServer } from './server';
 
-export async function openClip(page: Page, server: TestServer, project: string, clip: string): Promise<void> {
+export async function openClip(
+	page: Page,
+	server: Pick<TestServer, 'address'>,
+	project: string,
+	clip: string,
+): Promise<void> {
 	await page.goto(server.address);
 	await page.getByRole('link', { name: project }).click();
 	await expect(page.getByRole('button', { name: /^clip: / })).toBeVisible();

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../document/types';
-import { meshOf, type Mesh } from './mesh';
+import { meshOf } from './mesh';
+import type { Mesh } from './triangles';
 import { areasOf, pathLines, ringsOf } from '../outline/outline';
 
 const ZERO: [number, number, number] = [0, 0, 0];

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Drawing } from '../document/types';
-import { meshOf, strokeMeshOf, type Mesh } from './mesh';
+import { meshOf, strokeMeshOf } from './mesh';
+import type { Mesh } from './triangles';
 import type { Line } from '../outline/outline';
 import { DARK } from './pattern';
 import { edgesOf, trimmed } from './stroke';

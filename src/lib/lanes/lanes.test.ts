@@ -11,7 +11,8 @@ import type { LanePicture } from './picture';
 import { hitTest, keysWithin } from './hit';
 import { columnTimes, layoutRows, rowsWithin, type LaneRow } from './rows';
 import { frameStep, marks } from './ruler-steps';
-import { makeSnapper, type SnapSettings } from './snap';
+import { makeSnapper } from './snap';
+import type { SnapSettings } from './snap-settings';
 import { rangeOf, valuePerPixel, valueY } from './scale';
 
 const quay = makeQuay();

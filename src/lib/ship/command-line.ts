@@ -1,5 +1,7 @@
 /** The command that writes the same file in a build. */
 export interface CommandOptions {
+	/** Where the project file is fetched, and what it is kept as. */
+	address: string;
 	file: string;
 	clip: string;
 	/** Fraction of the range. */
@@ -8,10 +10,11 @@ export interface CommandOptions {
 	curvesOnly: boolean;
 }
 
-export function commandLine({ file, clip, relative, own, curvesOnly }: CommandOptions): string {
+/** Works where it is pasted: it fetches the project from this server first. */
+export function commandLine({ address, file, clip, relative, own, curvesOnly }: CommandOptions): string {
 	const quoted = /^[\w.-]+$/.test(clip) ? clip : `"${clip.replace(/(["\\$`])/g, '\\$1')}"`;
 	const words = [
-		'npx hillock export',
+		`curl -fsS -o ${file} ${address} && npx hillock export`,
 		file,
 		'--clip',
 		quoted,
@@ -20,6 +23,6 @@ export function commandLine({ file, clip, relative, own, curvesOnly }: CommandOp
 	];
 	for (const [path, value] of Object.entries(own)) if (value > 0) words.push(`--bound-${path} ${value}`);
 	if (curvesOnly) words.push('--curves-only');
-	words.push(`--out ${file.replace(/\.hillock\.json$/, '')}.glb`);
+	words.push(`--out ${file.replace(/\.hillock\.(json|zip)$/, '')}.glb`);
 	return words.join(' ');
 }

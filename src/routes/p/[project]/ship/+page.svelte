@@ -8,6 +8,7 @@
 	import { ticksToFrame } from '$core/time';
 	import { api } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
+	import { assetsOf } from '$core/document/assets';
 	import { commandLine } from '$lib/ship/command-line';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -60,9 +61,20 @@
 		].filter(({ notes }) => notes.length > 0),
 	);
 	const stale = $derived(result !== null && madeFrom !== session.doc);
+	/** With pictures or models in it a project comes as a zip. */
+	const fileName = $derived.by(() => {
+		const { name } = session.doc.project;
+		const plain =
+			name
+				.toLowerCase()
+				.replace(/[^a-z0-9]+/g, '-')
+				.replace(/^-|-$/g, '') || 'project';
+		return `${plain}.hillock.${assetsOf(session.doc).size > 0 ? 'zip' : 'json'}`;
+	});
 	const line = $derived(
 		commandLine({
-			file: `${session.doc.project.name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.hillock.json`,
+			address: `${location.origin}/api/projects/${encodeURIComponent(session.projectId)}/file`,
+			file: fileName,
 			clip: chosen.length === session.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
 			relative: percent / 100,
 			own,
