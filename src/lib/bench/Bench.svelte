@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { tick } from 'svelte';
-	import { useSession, type BenchCard } from '$lib/session/session.svelte';
+	import { BENCH_FIELDS, focusField, type BenchCard } from '$lib/session/fields';
+	import { useSession } from '$lib/session/session.svelte';
 	import ChannelCard from './ChannelCard.svelte';
 	import ClipCard from './ClipCard.svelte';
 	import FormulaCard from './FormulaCard.svelte';
@@ -21,7 +22,6 @@
 	/** The nearest to what was picked. */
 	const natural = $derived(CARDS.find((name) => can[name])!);
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
-	let section: HTMLElement;
 
 	// A new pick shows its own card.
 	$effect(() => {
@@ -35,22 +35,12 @@
 		const asked = session.benchField;
 		if (!asked) return;
 		session.benchField = null;
-		wanted = asked.card;
-		void tick().then(() => {
-			const found = section.querySelector<HTMLElement>(`[aria-label="${asked.label}"]`);
-			// Of a row of buttons the one that is pressed.
-			(found?.querySelector<HTMLElement>('[aria-pressed="true"]') ?? found)?.focus();
-		});
+		wanted = BENCH_FIELDS[asked];
+		void tick().then(() => focusField(asked));
 	});
 </script>
 
-<section
-	class="flex h-full min-h-0 flex-col bg-paper"
-	aria-label="bench"
-	id="bench"
-	tabindex="-1"
-	bind:this={section}
->
+<section class="flex h-full min-h-0 flex-col bg-paper" aria-label="bench" id="bench" tabindex="-1">
 	<div
 		class="flex shrink-0 items-center gap-1 border-b border-rule px-3 pt-1"
 		role="group"

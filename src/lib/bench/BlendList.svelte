@@ -3,6 +3,7 @@
 	import { putBlend, removeBlend } from '$core/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
 	import { unitOf } from '$core/document/units';
+	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -88,6 +89,7 @@
 	<select
 		class="field mt-1 !min-h-[24px]"
 		aria-label="add a clip that this one goes over to"
+		data-field={'clip-blend' satisfies Field}
 		value=""
 		onchange={(event) => {
 			if (event.currentTarget.value) add(event.currentTarget.value);

@@ -6,6 +6,7 @@
 	import { COLOUR_SPACES, type ColourSpace } from '$core/pose/colour';
 	import { ticksToFrame } from '$core/time';
 	import { deleteChannel } from '$lib/session/key-actions';
+	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Labelled from '$lib/ui/Labelled.svelte';
@@ -45,6 +46,7 @@
 				<select
 					class="field"
 					aria-label="{place} its keys"
+					data-field={`ends-${place}` satisfies Field}
 					value={channel.ends[place]}
 					onchange={(event) =>
 						session.edit('Change ends', (doc) =>

@@ -3,6 +3,7 @@
 	import { changeFrameRate, stretchClip } from '$core/edits/retime';
 	import type { Loop, LoopMode } from '$core/document/types';
 	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
+	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 
 	import BlendList from './BlendList.svelte';
@@ -40,6 +41,7 @@
 		<input
 			class="field min-w-0 flex-1 font-semibold"
 			aria-label="name of the clip"
+			data-field={'clip-name' satisfies Field}
 			maxlength="120"
 			value={clip.name}
 			onchange={(event) => {
@@ -53,6 +55,7 @@
 		<Labelled text="length">
 			<FrameField
 				label="length in frames"
+				field="clip-length"
 				value={ticksToFrame(clip.length, rate)}
 				digits={1}
 				min={1}
@@ -74,6 +77,7 @@
 		<Labelled text="frames a second">
 			<NumberField
 				label="frames a second"
+				field="clip-rate"
 				value={rate}
 				digits={0}
 				min={1}
@@ -89,7 +93,12 @@
 		</Labelled>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-		<span class="flex overflow-hidden rounded-md border border-rule" role="group" aria-label="loop">
+		<span
+			class="flex overflow-hidden rounded-md border border-rule"
+			role="group"
+			aria-label="loop"
+			data-field={'clip-loop' satisfies Field}
+		>
 			{#each MODES as { mode, label } (mode)}
 				<button
 					type="button"
@@ -131,6 +140,7 @@
 		<textarea
 			class="field min-h-[44px] flex-1 py-1"
 			aria-label="note"
+			data-field={'clip-note' satisfies Field}
 			rows="2"
 			maxlength="4000"
 			value={clip.note}

@@ -3,6 +3,7 @@
 	import type { Reference, Sound } from '$core/document/types';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { takeReference } from '$lib/session/reference-files';
+	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
@@ -156,6 +157,7 @@
 			type="file"
 			class="sr-only"
 			aria-label="picture, film or sound"
+			data-field={'clip-reference' satisfies Field}
 			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm,audio/wav,audio/mpeg,audio/ogg,audio/flac"
 			disabled={busy}
 			onchange={(event) => {

@@ -158,6 +158,7 @@
 		<Labelled text="times">
 			<NumberField
 				label="scale the times in percent"
+				field="keys-times"
 				value={factor * 100}
 				unit=" %"
 				digits={1}
@@ -178,6 +179,7 @@
 		<Labelled text="values">
 			<NumberField
 				label="scale the values in percent"
+				field="keys-values"
 				value={values * 100}
 				unit=" %"
 				digits={1}
@@ -191,6 +193,7 @@
 		<Labelled text="add to these and all later">
 			<NumberField
 				label="add to these and all later values"
+				field="keys-offset"
 				value={0}
 				digits={3}
 				step={0.05}
@@ -202,6 +205,7 @@
 			<button type="button" class="btn !min-h-[24px]" onclick={reduce}>fewer keys</button>
 			<NumberField
 				label="tolerance of fewer keys in percent"
+				field="keys-reduce"
 				value={tolerance}
 				unit=" %"
 				digits={2}
@@ -216,6 +220,7 @@
 			<button type="button" class="btn !min-h-[24px]" onclick={resample}>a key every</button>
 			<FrameField
 				label="frames between even keys"
+				field="keys-resample"
 				value={every}
 				digits={0}
 				min={1}
@@ -228,6 +233,7 @@
 			<Labelled text="round the loop by">
 				<FrameField
 					label="move round the loop in frames"
+					field="keys-round"
 					value={0}
 					digits={1}
 					min={-18_000}
@@ -241,6 +247,7 @@
 			<Labelled text="stagger by">
 				<FrameField
 					label="stagger in frames"
+					field="keys-stagger"
 					value={delay}
 					digits={1}
 					min={-600}

@@ -179,6 +179,7 @@
 				<span class="text-xs text-muted">f</span>
 				<FrameField
 					label="frame at the playhead"
+					field="playhead"
 					value={frame}
 					unit=""
 					digits={isOnFrame(Math.round(transport.local), rate) ? 0 : 1}

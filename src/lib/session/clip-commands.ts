@@ -17,15 +17,15 @@ export const CLIP_CHANGES = [
 	'clip-begin-here',
 	'clip-cut',
 ] as const;
-/** What is set on the clip's card, and the label of the field there. */
+/** What is set on the clip's card, and its field there. */
 const ON_CARD = [
-	['clip-name', 'Name of the clip', 'name of the clip'],
-	['clip-length', 'Length of the clip in frames', 'length in frames'],
-	['clip-rate', 'Frames a second', 'frames a second'],
-	['clip-loop', 'Loop: once, again and again, or there and back', 'loop'],
-	['clip-note', 'Note on the clip', 'note'],
-	['clip-reference', 'Picture, film or sound to go by', 'picture, film or sound'],
-	['clip-blend', 'Blend: how the clip goes over to another', 'add a clip that this one goes over to'],
+	['clip-name', 'Name of the clip', 'clip-name'],
+	['clip-length', 'Length of the clip in frames', 'clip-length'],
+	['clip-rate', 'Frames a second', 'clip-rate'],
+	['clip-loop', 'Loop: once, again and again, or there and back', 'clip-loop'],
+	['clip-note', 'Note on the clip', 'clip-note'],
+	['clip-reference', 'Picture, film or sound to go by', 'clip-reference'],
+	['clip-blend', 'Blend: how the clip goes over to another', 'clip-blend'],
 ] as const;
 export const CLIP_ORDER = ['clip-earlier', 'clip-later'] as const;
 
@@ -50,7 +50,7 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 	return [
 		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
 		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
-		...ON_CARD.map(([id, label, field]) => command(id, label, '', toBench(session, 'clip', field), here)),
+		...ON_CARD.map(([id, label, field]) => command(id, label, '', toBench(session, field), here)),
 		onClip('clip-reverse', 'Play the clip backwards', (clip) => edit('Reverse', clip, reverseClip)),
 		onClip('clip-mirror', 'Mirror the clip left and right', (clip) => edit('Mirror', clip, mirrorClip)),
 		onClip(

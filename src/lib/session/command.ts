@@ -1,6 +1,7 @@
 /** What a command is, and which key presses are commands at all. */
 import type { LaneView } from '$lib/lanes/lane-view.svelte';
-import type { BenchCard, Session } from './session.svelte';
+import type { BenchField } from './fields';
+import type { Session } from './session.svelte';
 
 export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit';
 
@@ -36,8 +37,8 @@ export function commandsOf(group: CommandGroup) {
 const always = () => true;
 
 /** Brings a field of the bench into hand: what is typed or scrubbed there. */
-export function toBench(session: Session, card: BenchCard, label: string): () => void {
-	return () => (session.benchField = { card, label });
+export function toBench(session: Session, field: BenchField): () => void {
+	return () => (session.benchField = field);
 }
 
 /** Those of a list with some ids, in the order of the ids. */

@@ -21,7 +21,7 @@ import {
 	spansInHand,
 } from './key-actions';
 import { addCue } from './new-things';
-import type { BenchCard } from './session.svelte';
+import type { BenchField } from './fields';
 
 export function keyCommands(targets: CommandTargets): Command[] {
 	const { session } = targets;
@@ -32,9 +32,9 @@ export function keyCommands(targets: CommandTargets): Command[] {
 	const several = () => session.pickedCount > 1;
 	const severalParts = () => session.pickedParts.size > 1;
 	const loops = () => several() && session.clip?.loop.mode === 'repeat';
-	/** What is typed or scrubbed on the bench, and the label of its field there. */
-	const onBench = (id: string, label: string, field: string, can: () => boolean, card: BenchCard = 'span') =>
-		command(id, label, '', toBench(session, card, field), can);
+	/** What is typed or scrubbed on the bench, and its field there. */
+	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
+		command(id, label, '', toBench(session, field), can);
 	/** An edit of the picked keys. */
 	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
 		command(id, label, keys, run, picked);
@@ -111,20 +111,15 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(targets, -10)),
 		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(targets, 10)),
 		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.sheet = 'nudge')),
-		onBench('stretch', 'Stretch the picked keys in time', 'scale the times in percent', several),
-		onBench('scale', 'Scale the picked values', 'scale the values in percent', several),
-		onBench('offset', 'Add to picked values and all later', 'add to these and all later values', several),
-		onBench('stagger', 'Stagger: keys of each picked part later', 'stagger in frames', severalParts),
-		onBench(
-			'round',
-			'Move round the loop: a phase for the picked channels',
-			'move round the loop in frames',
-			loops,
-		),
-		onBench('reduce', 'Fewer keys, within a tolerance', 'tolerance of fewer keys in percent', several),
-		onBench('resample', 'Even keys: one every few frames', 'frames between even keys', several),
-		onBench('before-keys', 'What the channel does before its keys', 'before its keys', lane, 'channel'),
-		onBench('after-keys', 'What the channel does after its keys', 'after its keys', lane, 'channel'),
+		onBench('stretch', 'Stretch the picked keys in time', 'keys-times', several),
+		onBench('scale', 'Scale the picked values', 'keys-values', several),
+		onBench('offset', 'Add to picked values and all later', 'keys-offset', several),
+		onBench('stagger', 'Stagger: keys of each picked part later', 'keys-stagger', severalParts),
+		onBench('round', 'Move round the loop: a phase for the picked channels', 'keys-round', loops),
+		onBench('reduce', 'Fewer keys, within a tolerance', 'keys-reduce', several),
+		onBench('resample', 'Even keys: one every few frames', 'keys-resample', several),
+		onBench('before-keys', 'What the channel does before its keys', 'ends-before', lane),
+		onBench('after-keys', 'What the channel does after its keys', 'ends-after', lane),
 		command(
 			'accumulate',
 			'Add the channel up each round, or start each round anew',

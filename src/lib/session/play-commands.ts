@@ -1,5 +1,6 @@
 /** Playing and going through time. */
 import { commandsOf, type Command, type CommandTargets } from './command';
+import { focusField } from './fields';
 import { goToKey, toggleRange } from './key-actions';
 
 /** Preview speeds that a command changes between, in percent. */
@@ -30,11 +31,7 @@ export function playCommands(targets: CommandTargets): Command[] {
 			goTo(() => 0),
 		),
 		command('end', 'To the end', 'End', goTo(length)),
-		command('go-to-frame', 'To a typed frame', 'f', () => {
-			const field = document.querySelector<HTMLInputElement>('[aria-label="frame at the playhead"]');
-			field?.focus();
-			field?.select();
-		}),
+		command('go-to-frame', 'To a typed frame', 'f', () => focusField('playhead')),
 		command('key-before', 'To the key before', '[', () => goToKey(targets, -1)),
 		command('key-after', 'To the key after', ']', () => goToKey(targets, 1)),
 		command('range', 'Play the stretch of the picked keys only, or the whole clip again', 'Shift+R', () =>

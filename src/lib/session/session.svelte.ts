@@ -17,6 +17,7 @@ import {
 } from '$core/document/types';
 import { StageLook } from '$lib/stage/stage-look.svelte';
 import type { Loaded } from './api';
+import type { BenchField } from './fields';
 import type { Conflict } from './steps';
 import { Saver } from './saver.svelte';
 import { Transport } from './transport.svelte';
@@ -25,9 +26,6 @@ type Edit = (doc: Doc) => Doc;
 
 /** What can lie over the screen, one at a time. */
 export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
-
-/** What the bench shows. */
-export type BenchCard = 'span' | 'channel' | 'part' | 'clip';
 
 const NO_KEYS: KeySelection = new Map();
 
@@ -54,8 +52,8 @@ export class Session {
 	autoKeyScope = $state<'everything' | 'existing'>('everything');
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
-	/** A field of the bench, by its label, that a command asks for. */
-	benchField = $state.raw<{ card: BenchCard; label: string } | null>(null);
+	/** A field of the bench that a command asks for. */
+	benchField = $state<BenchField | null>(null);
 	/** A part that is being given another name in the lanes. */
 	partToName = $state<string | null>(null);
 	/** A cue that was just put and is to be named. */

@@ -1,10 +1,13 @@
 <script lang="ts">
 	import { tick } from 'svelte';
+	import type { Field } from '$lib/session/fields';
 	import { readNumber, unitsFor, writeNumber } from './number-text';
 
 	interface Props {
 		value: number;
 		label: string;
+		/** By which a command finds it. */
+		field?: Field;
 		/** Shown behind the number; others of its kind may be typed. */
 		unit?: string;
 		/** Of a field that counts frames, so that seconds may be typed; with it the unit need not be shown. */
@@ -27,6 +30,7 @@
 	let {
 		value,
 		label,
+		field,
 		unit = '',
 		frameRate,
 		digits = 3,
@@ -138,6 +142,7 @@
 	autocomplete="off"
 	spellcheck="false"
 	aria-label={label}
+	data-field={field}
 	aria-invalid={wrong}
 	data-settled={typed === null ? '' : undefined}
 	title={wrong ? `Type a number, a sum, or a change such as +2, *1.5, -10%${unitNames}` : undefined}

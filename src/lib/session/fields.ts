@@ -1,0 +1,40 @@
+/** Fields that a command brings into hand, by ids of their own: what they are called on the screen may change. */
+
+export type BenchCard = 'span' | 'channel' | 'part' | 'clip';
+
+/** The fields of the bench, and the card that each stands on. */
+export const BENCH_FIELDS = {
+	'keys-times': 'span',
+	'keys-values': 'span',
+	'keys-offset': 'span',
+	'keys-stagger': 'span',
+	'keys-round': 'span',
+	'keys-reduce': 'span',
+	'keys-resample': 'span',
+	'ends-before': 'channel',
+	'ends-after': 'channel',
+	'clip-name': 'clip',
+	'clip-length': 'clip',
+	'clip-rate': 'clip',
+	'clip-loop': 'clip',
+	'clip-note': 'clip',
+	'clip-reference': 'clip',
+	'clip-blend': 'clip',
+} as const satisfies Record<string, BenchCard>;
+export type BenchField = keyof typeof BENCH_FIELDS;
+
+export type Field = BenchField | 'playhead';
+
+/** The element of a field: of a row of buttons the one that is pressed. */
+function elementOf(field: Field): HTMLElement | null {
+	const found = document.querySelector<HTMLElement>(`[data-field="${field}"]`);
+	return found?.querySelector<HTMLElement>('[aria-pressed="true"]') ?? found;
+}
+
+/** Puts the focus into a field that is on the screen, its text picked; false where it is not there. */
+export function focusField(field: Field): boolean {
+	const element = elementOf(field);
+	element?.focus();
+	if (element instanceof HTMLInputElement) element.select();
+	return element !== null;
+}
