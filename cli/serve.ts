@@ -5,7 +5,7 @@ import { createServer, type RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { addDemo } from '../src/lib/server/demo';
-import { openDatabase } from '../src/lib/server/db/database';
+import { lockFolder, openDatabase } from '../src/lib/server/db/database';
 import { ProjectStore } from '../src/lib/server/project-store';
 import { CliError } from './error';
 
@@ -45,6 +45,19 @@ function prepareData(folder: string, demo: boolean): void {
 	}
 }
 
+/** Two servers on one folder would each answer from their own memory. */
+function takeFolder(folder: string): { release: () => void } {
+	let lock;
+	try {
+		lock = lockFolder(folder);
+	} catch (error) {
+		throw new CliError(`${folder}: ${error instanceof Error ? error.message : String(error)}`, 2);
+	}
+	if (!lock)
+		throw new CliError(`${folder}: another Hillock serves this folder; choose another one with --data`, 2);
+	return lock;
+}
+
 export async function serve(options: ServeOptions): Promise<void> {
 	const handlerFile = applicationPath('build/handler.js');
 	if (!existsSync(handlerFile)) throw new CliError('not built yet: run "npm run build" first', 2);
@@ -52,6 +65,7 @@ export async function serve(options: ServeOptions): Promise<void> {
 		throw new CliError(`${options.host} can be reached by others: give an access token with --token`, 2);
 	}
 	const folder = options.data ?? defaultDataFolder();
+	const lock = takeFolder(folder);
 	prepareData(folder, options.demo);
 	process.env.HILLOCK_DATA = folder;
 	if (options.token) process.env.HILLOCK_TOKEN = options.token;
@@ -78,6 +92,7 @@ export async function serve(options: ServeOptions): Promise<void> {
 		// Requests under way are answered; then the database closes.
 		server.close(() => {
 			process.emit('sveltekit:shutdown' as never);
+			lock.release();
 		});
 		// A line that is kept open is idle once its last answer is out.
 		setInterval(() => server.closeIdleConnections(), 50).unref();

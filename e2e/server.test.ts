@@ -4,7 +4,7 @@ import { diffDocuments } from '../core/document/changeset';
 import { setValue } from '../core/edits/keys';
 import type { Doc } from '../core/document/types';
 import { projectId } from './compose';
-import { expect, test } from './server';
+import { expect, test, TestServer } from './server';
 
 interface Loaded {
 	doc: Doc;
@@ -102,4 +102,15 @@ test('a huge import is cut off by its size, and the server goes on', async ({ se
 	expect(response.status).toBe(413);
 	expect(response.headers.get('content-type')).toContain('application/problem+json');
 	expect((await fetch(`${server.address}/api/health`)).status).toBe(200);
+});
+
+test('a second server on the same folder says so and ends; after the first is killed the folder is free', async ({
+	server,
+}) => {
+	const second = new TestServer(server.data, 'serve');
+	await expect(second.start()).rejects.toThrow(/ended with 2: .*another Hillock serves this folder/s);
+	await server.stop('SIGKILL');
+	await second.start();
+	expect((await fetch(`${second.address}/api/health`)).ok).toBe(true);
+	await second.stop();
 });

@@ -26,6 +26,23 @@ function migrate(db: Database.Database): void {
 	}
 }
 
+/**
+ * Takes a data folder for this process as its only server; null when another one has it. The lock is the system's own
+ * on a file, so that it ends with its process, however that ends.
+ */
+export function lockFolder(folder: string): { release: () => void } | null {
+	mkdirSync(folder, { recursive: true });
+	const db = new Database(join(folder, 'server.lock'), { timeout: 0 });
+	try {
+		db.exec('BEGIN EXCLUSIVE');
+		return { release: () => db.close() };
+	} catch (error) {
+		db.close();
+		if ((error as { code?: string }).code === 'SQLITE_BUSY') return null;
+		throw error;
+	}
+}
+
 /** Opens (and makes) the database in a folder. Everything that was acknowledged survives a crash. */
 export function openDatabase(folder: string): Database.Database {
 	mkdirSync(folder, { recursive: true });
