@@ -94,7 +94,7 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 	expect((await channel())!.keys).toHaveLength(before + 1);
 	expect((await channel())!.keys.find((key) => key.t === 23 * 2400)!.v).toBeCloseTo(rise, 9);
 	await height.click();
-	await height.fill('+0.5');
+	await height.fill('+=0.5');
 	await height.press('Enter');
 	await height.press('Escape');
 	await saved(app);

@@ -192,7 +192,7 @@ test('the pelican hops for ever along the quay: its loop closes and it travels o
 	const field = laneValue(app, 'pelican translation x');
 	const start = Number.parseFloat(await field.inputValue());
 	await field.click();
-	await field.fill('+0.3');
+	await field.fill('+=0.3');
 	await field.press('Enter');
 	await saved(app);
 	const doc = await storedDoc(server, 'Quay');

@@ -67,6 +67,8 @@ describe('a turn about one axis whose last key is reached by a jump', () => {
 	});
 });
 
+/** Random clips; a soak takes many more. */
+const RUNS = Number(process.env.HILLOCK_PROJECTS ?? 80);
 const shape: fc.Arbitrary<Shape> = fc.oneof(
 	fc.constantFrom<Shape>(
 		{ kind: 'hold' },
@@ -190,7 +192,7 @@ describe('any clip', () => {
 						});
 				}
 			}),
-			{ numRuns: 80 },
+			{ numRuns: RUNS },
 		);
 	});
 

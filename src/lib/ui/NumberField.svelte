@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import type { Field } from '$lib/session/fields';
-	import { readNumber, unitsFor, writeNumber } from './number-text';
+	import { toast } from 'svelte-sonner';
+	import { isComputed, readNumber, unitsFor, writeNumber } from './number-text';
 
 	interface Props {
 		value: number;
@@ -61,8 +62,24 @@
 	const shown = $derived(typed ?? `${writeNumber(scrubbed ?? value, digits)}${unit}`);
 	const within = (v: number) => Math.min(max, Math.max(min, v));
 
+	/** What is being typed comes to, where that is more than its text; told beside the field. */
+	const told = $derived.by(() => {
+		if (typed === null || typed.trim() === '' || typed.trim() === entered || !isComputed(typed)) return null;
+		const read = readNumber(typed, value, units);
+		return read === null ? '= ?' : `= ${writeNumber(within(read), digits)}${unit}`;
+	});
+	let tip = $state<HTMLElement>();
+	$effect(() => {
+		if (!tip) return;
+		const { right, top, height } = input.getBoundingClientRect();
+		tip.style.left = `${Math.min(right + 6, window.innerWidth - 90)}px`;
+		tip.style.top = `${top + height / 2 - 11}px`;
+		// In the top layer nothing hides it, and no dialog moves it.
+		tip.showPopover();
+	});
+
 	/** What stood in the field when it was entered: rounded, so as a text it is no change. */
-	let entered = '';
+	let entered = $state('');
 
 	function accept(isEnter = false) {
 		if (typed === null) return;
@@ -145,7 +162,7 @@
 	data-field={field}
 	aria-invalid={wrong}
 	data-settled={typed === null ? '' : undefined}
-	title={wrong ? `Type a number, a sum, or a change such as +2, *1.5, -10%${unitNames}` : undefined}
+	title={wrong ? `Type a number, a sum, or a change such as +=2, *=1.5, -=10%${unitNames}` : undefined}
 	{disabled}
 	value={shown}
 	class="field cursor-ew-resize touch-pan-y truncate text-right font-mono text-xs focus:cursor-text aria-invalid:border-rust {extra}"
@@ -162,6 +179,10 @@
 	}}
 	onblur={() => {
 		accept();
+		if (wrong)
+			toast.error(`“${typed}” is no number for ${label}`, {
+				description: `It stays ${writeNumber(value, digits)}${unit}.`,
+			});
 		typed = null;
 		wrong = false;
 	}}
@@ -171,3 +192,12 @@
 	{onpointerup}
 	{onpointercancel}
 />
+{#if told !== null}
+	<span
+		bind:this={tip}
+		popover="manual"
+		role="status"
+		class="fixed m-0 rounded border border-rule bg-ink px-1.5 font-mono text-xs leading-[22px] text-paper"
+		data-told>{told}</span
+	>
+{/if}

@@ -1,4 +1,4 @@
-/** What people type into number fields: numbers, sums, and changes such as `+2`, `*1.5`, `-10%`. */
+/** What people type into number fields: numbers, sums, and changes such as `+=2`, `*=1.5`, `-=10%`. */
 import jsep from 'jsep';
 
 function compute(node: jsep.Expression): number {
@@ -65,22 +65,43 @@ export function unitsFor(unit: string, frameRate = 0): Units {
 }
 
 /**
- * The number that a text means for a field that holds `old`, or null where it means none. `+2`, `*2` and `/2` change
- * the old value; `-10%` and `+10%` change it by that share; a bare minus starts a negative number. A unit at the end
- * must be one of those given, and a number in it is turned into the field's own.
+ * The number that a text means for a field that holds `old`, or null where it means none. `+=2`, `-=2`, `*=2` and `/=2`
+ * change the old value (the last two also without their sign of equality, since no number begins so); `+=10%` and
+ * `-=10%` change it by that share. A bare sign is a sign. A unit at the end must be one of those given, and a number in
+ * it is turned into the field's own.
  */
 export function readNumber(text: string, old: number, units: Units = {}): number | null {
 	const clean = text.trim().replace(',', '.').replace(/[−–]/g, '-');
-	if (clean === '') return null;
-	const percent = /^([+-])\s*([\d.]+)\s*%$/.exec(clean);
-	if (percent) return finite(old * (1 + (percent[1] === '-' ? -1 : 1) * (Number(percent[2]) / 100)));
+	const [, operator, rest] = /^([-+*/])=\s*(.*)$/.exec(clean) ?? /^([*/])\s*(.*)$/.exec(clean) ?? [];
+	if (operator === undefined) return readAmount(clean, units);
+	const share = /^([\d.]+)\s*%$/.exec(rest);
+	if (share && (operator === '+' || operator === '-'))
+		return finite(old * (1 + (operator === '-' ? -1 : 1) * (Number(share[1]) / 100)));
+	// A factor has no unit.
+	const amount = readAmount(rest, operator === '*' || operator === '/' ? {} : units);
+	if (amount === null) return null;
+	switch (operator) {
+		case '+':
+			return finite(old + amount);
+		case '-':
+			return finite(old - amount);
+		case '*':
+			return finite(old * amount);
+		default:
+			return finite(old / amount);
+	}
+}
+
+/** Whether a text is more than a plain number, so that what it comes to is worth telling. */
+export function isComputed(text: string): boolean {
+	return !/^[-+−–]?[\d.,]*(e[-+]?\d*)?$/i.test(text.trim());
+}
+
+function readAmount(clean: string, units: Units): number | null {
 	const [, bare, unit] = /^(.*?[\d.)])\s*([a-z°%×]*)$/i.exec(clean) ?? [];
 	if (bare === undefined) return null;
 	const factor = unit === '' ? 1 : units[unit.toLowerCase()];
-	if (factor === undefined) return null;
-	if (/^[*/]/.test(bare)) return unit === '' ? finite(arithmetic(`(${old})${bare}`)) : null;
-	if (bare.startsWith('+')) return finite(old + factor * arithmetic(bare.slice(1)));
-	return finite(factor * arithmetic(bare));
+	return factor === undefined ? null : finite(factor * arithmetic(bare));
 }
 
 function finite(value: number): number | null {
