@@ -14,7 +14,7 @@ import { bezierChange, cubicChange, evaluateCurve, seekSpan } from '../curve/eva
 
 /** In the place of a span's kind: beyond the keys, where the curve's ends say what it does. */
 const OUTSIDE = 255;
-/** Before all times; a finite number, so that times no slope it is nothing. */
+/** A time before all others. It is finite, so that a slope of 0 times it is 0 (0 · Infinity would be NaN). */
 const LONG_AGO = -Number.MAX_VALUE;
 
 export class ActiveSpans {

@@ -3,7 +3,8 @@ import { makeQuay } from '../../demo/quay';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import { channelsOfClip, type Doc } from '../document/types';
-import { clipRidges, sampleProfile } from './profile';
+import type { Shape } from '../easing/shape';
+import { clipRidges, peakSpeed, sampleProfile } from './profile';
 
 const quay = makeQuay();
 
@@ -17,6 +18,28 @@ it('a profile has the values of its curve, at both ends of the stretch too, and 
 	expect(sampleProfile(curve, 0, 100, out)).toEqual({ low: -4, high: 2 });
 	expect([...out]).toEqual([2, 0.5, -1, -2.5, -4]);
 	expect(sampleProfile(curve, -50, -50, new Float64Array(1))).toEqual({ low: 2, high: 2 });
+});
+
+it.each<[string, Shape, number, number]>([
+	['linear', { kind: 'linear' }, 1, 0],
+	// Under gravity half of the way takes 1/√2 of the time: at the end it is twice as fast as on the mean.
+	['fall', { kind: 'fall' }, 2, 1],
+	['rise', { kind: 'rise' }, 2, 0],
+	// y = 3u² − 2u³ where time goes evenly: 6u(1 − u) is 1.5 half way.
+	['cubic Bezier of thirds', { kind: 'bezier', x1: 1 / 3, y1: 0, x2: 2 / 3, y2: 1 }, 1.5, 0.5],
+	['quint out', { kind: 'family', family: 'quint', way: 'out' }, 5, 0],
+	['hold', { kind: 'hold' }, 0, 0],
+	['steps', { kind: 'steps', count: 3, jump: 'jump-end' }, Infinity, 1 / 3],
+])('the peak speed of %s is the true one, also at an end', (_, shape, speed, at) => {
+	const keys = [
+		{ t: 0, v: 0, shape },
+		{ t: 7200, v: 400, shape: { kind: 'linear' } as const },
+	];
+	const peak = peakSpeed(compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE), 0, 7200);
+	const mean = 400 / 7200;
+	if (speed === Infinity) expect(peak.speed).toBe(Infinity);
+	else expect(peak.speed / mean).toBeCloseTo(speed, 3);
+	if (speed > 1 && speed < Infinity) expect(peak.at / 7200).toBeCloseTo(at, 2);
 });
 
 it('the ridges of a clip are its liveliest channels, the one with most keys first, each from 0 to 1', () => {

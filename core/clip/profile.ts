@@ -23,6 +23,50 @@ export function sampleProfile(
 	return { low, high };
 }
 
+/** How fast a curve is at most, and where. */
+export interface PeakSpeed {
+	/** Units of the channel a tick; Infinity where the value jumps or a tangent stands upright. */
+	speed: number;
+	/** Ticks. */
+	at: number;
+}
+
+const SPEED_CELLS = 256;
+/** Share of the stretch that a slope is taken over at last. */
+const SLOPE_SHARE = 1e-5;
+/** A slope that grows like this when it is taken over a part of that is the slope of a jump. */
+const STEEPENS = 2.5;
+
+/** The largest speed of a curve over [from, to] in ticks, both ends included as they are seen from inside. */
+export function peakSpeed(curve: CompiledCurve, from: number, to: number): PeakSpeed {
+	const length = to - from;
+	if (!(length > 0)) return { speed: 0, at: from };
+	// The last instant belongs to what comes after it.
+	const end = to - 1e-9 * length;
+	const slope = (a: number, b: number) =>
+		Math.abs(evaluateCurve(curve, b) - evaluateCurve(curve, a)) / (b - a);
+	const placeOf = (i: number) => from + ((end - from) * i) / SPEED_CELLS;
+	let best = 0;
+	const slopes = Array.from({ length: SPEED_CELLS }, (_, i) => slope(placeOf(i), placeOf(i + 1)));
+	slopes.forEach((own, i) => {
+		if (own > slopes[best]) best = i;
+	});
+	/** Closes in on the steeper half until a stretch is short enough. */
+	const closeIn = (low: number, high: number, share: number): [number, number] => {
+		while (high - low > share * length) {
+			const middle = (low + high) / 2;
+			if (slope(low, middle) > slope(middle, high)) high = middle;
+			else low = middle;
+		}
+		return [low, high];
+	};
+	const near = closeIn(placeOf(best), placeOf(best + 1), SLOPE_SHARE);
+	const nearer = closeIn(...near, SLOPE_SHARE / 16);
+	const speed = slope(...near);
+	const isJump = speed > 0 && slope(...nearer) > STEEPENS * speed;
+	return { speed: isJump ? Infinity : speed, at: near[0] <= from ? from : near[1] >= end ? to : near[0] };
+}
+
 /** Profiles of the liveliest channels of a clip, each as `points` values in 0…1: what a thumbnail shows. */
 export function clipRidges(doc: Doc, clip: Clip, count: number, points: number): number[][] {
 	const buffer = new Float64Array(points);

@@ -141,7 +141,10 @@ export class CubicFromPoint {
 		return error;
 	}
 
-	/** The quadratic through three samples, or as far off them as an alternating error; of less where they are one. */
+	/**
+	 * The quadratic through three samples, each moved by `error` over its weight in turn up and down where there are
+	 * weights. Where two or three of the samples are the same one, a line or a constant.
+	 */
 	private through(
 		i: number,
 		j: number,

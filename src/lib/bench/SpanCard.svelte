@@ -3,6 +3,7 @@
 	import { parseHex, writeHex } from '$core/pose/colour';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
+	import { peakSpeed } from '$core/clip/profile';
 	import { portableShape, spanEasing } from '$core/fit/css-span';
 	import { evaluateCurve } from '$core/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
@@ -59,18 +60,13 @@
 		for (let i = 0; i <= 60; i++) reached.push(value(key.t + ((next.t - key.t) * i) / 60));
 		const range = { low: Math.min(...reached), high: Math.max(...reached) };
 		const path = profilePath(value, key.t, next.t, SIZE, range);
-		const steps = 200;
-		let peak = 0;
-		for (let i = 0; i < steps; i++) {
-			const a = key.t + ((next.t - key.t) * i) / steps;
-			const b = key.t + ((next.t - key.t) * (i + 1)) / steps - 1e-3;
-			peak = Math.max(peak, Math.abs(evaluateCurve(curve, b) - evaluateCurve(curve, a)) / (b - a));
-		}
+		const peak = peakSpeed(curve, key.t, next.t);
 		const span = range.high - range.low || 1;
 		const y = (v: number) => SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - range.low) / span);
 		return {
 			...path,
-			peak: peak * TICKS_PER_SECOND,
+			peak: peak.speed * TICKS_PER_SECOND,
+			peakAt: peak.at,
 			mean: (Math.abs(next.v - key.v) / (next.t - key.t)) * TICKS_PER_SECOND,
 			start: y(key.v),
 			end: y(next.v),
@@ -219,10 +215,12 @@
 						)}</span
 					>
 					<span
-						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {writeNumber(profile.peak, 2)} · mean {writeNumber(
-							profile.mean,
-							2,
-						)}{unit}/s</span
+						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {profile.peak === Infinity
+							? '∞'
+							: writeNumber(profile.peak, 2)} at f {writeNumber(
+							ticksToFrame(profile.peakAt, session.frameRate),
+							1,
+						)} · mean {writeNumber(profile.mean, 2)}{unit}/s</span
 					>
 				</p>
 				<svg
