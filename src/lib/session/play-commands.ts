@@ -1,4 +1,5 @@
 /** Playing and going through time. */
+import { toast } from 'svelte-sonner';
 import { commandsOf, type Command, type CommandTargets } from './command';
 import { focusField } from './fields';
 import { goToKey, toggleRange } from './key-actions';
@@ -19,6 +20,10 @@ export function playCommands(targets: CommandTargets): Command[] {
 	const now = () => Math.round(transport.speed * 100);
 	return [
 		command('play', 'Play or pause', 'Space', () => transport.toggle()),
+		command('pause-frames', 'Pause on whole frames, or at the exact time', '', () => {
+			transport.restsOnFrames = !transport.restsOnFrames;
+			toast(transport.restsOnFrames ? 'Pausing rests on whole frames' : 'Pausing rests at the exact time');
+		}),
 		command('play-start', 'Play from the start', 'Enter', () => transport.play(true)),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
 		command('frame-on', 'A frame on', 'ArrowRight', step(1)),

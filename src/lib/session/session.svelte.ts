@@ -123,7 +123,10 @@ export class Session {
 			},
 			conflicts,
 		);
-		this.transport = new Transport(() => this.clip);
+		this.transport = new Transport(
+			() => this.clip,
+			() => this.frameRate,
+		);
 	}
 
 	/** The document without a drag that goes on. */

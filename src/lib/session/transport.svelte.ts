@@ -1,7 +1,7 @@
 /** The playhead: where it stands, and how it moves while playing. */
 import type { Clip } from '$core/document/types';
 import { localTime, playedTicks } from '$core/clip/loop';
-import { frameToTicks, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
+import { frameToTicks, snapToFrame, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
 
 const place = { local: 0, round: 0 };
@@ -19,7 +19,13 @@ export class Transport {
 
 	private lastTime = 0;
 
-	constructor(private readonly clip: () => Clip | null) {}
+	/** Whether pausing rests on a whole frame, where keys stand; else exactly where the playhead was. */
+	restsOnFrames = $state(true);
+
+	constructor(
+		private readonly clip: () => Clip | null,
+		private readonly frameRate: () => number,
+	) {}
 
 	/** Where the playhead stands on the ruler: within the clip. At rest the end is the end, not the next start. */
 	get local(): number {
@@ -69,9 +75,16 @@ export class Transport {
 	stop(): void {
 		if (!this.playing) return;
 		cancelFrame(this.advance);
-		const at = Math.round(this.local);
+		const at = this.local;
 		this.playing = false;
-		this.ticks = at;
+		this.ticks = this.resting(at);
+	}
+
+	/** Where a playhead that stops comes to rest; the end of a clip is a place of its own. */
+	private resting(at: number): number {
+		const length = this.clip()?.length ?? 0;
+		if (!this.restsOnFrames || at >= length) return Math.round(at);
+		return Math.min(length, snapToFrame(at, this.frameRate()));
 	}
 
 	private readonly advance = (time: number): void => {

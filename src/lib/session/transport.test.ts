@@ -28,7 +28,10 @@ function made(loop: Partial<Loop> = {}): Transport {
 		length: SECOND,
 		loop: { mode: 'once', count: null, pause: 0, ...loop },
 	};
-	playing = new Transport(() => clip);
+	playing = new Transport(
+		() => clip,
+		() => 30,
+	);
 	return playing;
 }
 /** Lets time go by in pictures of so many milliseconds. */
@@ -67,8 +70,15 @@ describe('the playhead', () => {
 		expect(transport.local).toBeCloseTo(0, 0);
 		pass(250);
 		expect(transport.local).toBeCloseTo(0.25 * SECOND, 0);
+		// Between frame 7 and frame 8: it comes to rest on one of them, or where it is when told so.
+		transport.restsOnFrames = false;
 		transport.stop();
 		expect(transport.local).toBeCloseTo(0.25 * SECOND, 0);
+		transport.restsOnFrames = true;
+		transport.play();
+		pass(32);
+		transport.stop();
+		expect(transport.local).toBe(8 * 2400);
 	});
 
 	it('turns about at the ends of one that goes there and back, waits in pauses, and stops after its count', () => {
