@@ -13,7 +13,7 @@ import { keyAsIs, removeChannel, setValue } from './keys';
 import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
-import { scaleValues, staggerTicks, withinClip } from './retime';
+import { mirroredSelection, reverseKeys, scaleValues, staggerTicks, withinClip } from './retime';
 import { addTween } from './tween';
 
 const isValid = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc }).ok;
@@ -351,5 +351,37 @@ describe('a document brought into another', () => {
 		const twin = Object.values(both.formulas).find(({ part }) => part === idOf(formula.part))!;
 		for (const [name, input] of Object.entries(formula.inputs))
 			if ('part' in input) expect(twin.inputs[name]).toMatchObject({ part: idOf(input.part) });
+	});
+});
+
+describe('keys of several channels that are reversed together', () => {
+	const entry = new ProjectBuilder('Card', 'interface', 60)
+		.part('card', { kind: 'box', size: [1, 1, 1] })
+		.startClip('arrive', 60)
+		.keys('card', 'opacity', [
+			[0, 0, eased(0.2, 0.6)],
+			[20, 1, linear],
+		])
+		.keys('card', 'translation.y', [
+			[8, 90, { kind: 'fall' }],
+			[30, 4, { kind: 'spring', mass: 1, stiffness: 300, damping: 20, velocity: 0, time: 'fitted' }],
+			[50, 0, linear],
+		])
+		.build();
+
+	it('are mirrored in the stretch that they take together: an overlapped entry becomes its exact exit', () => {
+		const all = new Map(
+			Object.values(entry.channels).map(({ id, keys }) => [id, new Set(keys.map(({ t }) => t))]),
+		);
+		const exit = reverseKeys(entry, all);
+		const whole = 50 * 1200;
+		const at = (doc: Doc, id: string, t: number) =>
+			evaluateCurve(curveOf(doc.channels[id], doc.clips.arrive), t);
+		for (const id of all.keys())
+			for (let t = 37; t < whole; t += 731) expect(at(exit, id, whole - t)).toBeCloseTo(at(entry, id, t), 1);
+		for (const [id, times] of mirroredSelection(all)) {
+			const there = new Set(exit.channels[id].keys.map(({ t }) => t));
+			for (const t of times) expect(there).toContain(t);
+		}
 	});
 });

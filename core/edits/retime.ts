@@ -96,8 +96,38 @@ export function scaleValues(
 	});
 }
 
-/** Reverses the picked stretch of each channel in time. */
+/**
+ * Plays picked keys backwards in the stretch that they take together: each channel's own stretch is turned about and
+ * stands mirrored in the whole.
+ */
 export function reverseKeys(doc: Doc, selection: KeySelection): Doc {
+	const whole = extentOf(selection);
+	if (!whole) return doc;
+	const turned = reverseEach(doc, selection);
+	const all = new Map<string, Set<number>>();
+	const ticks = new Map<string, number>();
+	for (const [id, times] of selection) {
+		const [first, last] = [Math.min(...times), Math.max(...times)];
+		const inside = turned.channels[id]?.keys.filter(({ t }) => t >= first && t <= last) ?? [];
+		all.set(id, new Set(inside.map(({ t }) => t)));
+		ticks.set(id, whole.first + whole.last - first - last);
+	}
+	return moveEach(turned, all, ticks);
+}
+
+/** Ticks of a selection that is played backwards in the stretch that it takes together. */
+export function mirroredSelection(selection: KeySelection): Map<string, Set<number>> {
+	const whole = extentOf(selection);
+	return new Map(
+		[...selection].map(([id, times]) => [
+			id,
+			new Set([...times].map((t) => (whole ? whole.first + whole.last - t : t))),
+		]),
+	);
+}
+
+/** Each channel's stretch played backwards in its own place. */
+function reverseEach(doc: Doc, selection: KeySelection): Doc {
 	return mapSelected(doc, selection, (channel, times) => {
 		if (channel.property === 'visible') return reverseSwitch(channel.keys, times);
 		if (!isVector(channel.property)) return reverse(channel.keys, times, contextOf(doc, channel));

@@ -12,7 +12,7 @@ import {
 	shiftSelection,
 	type KeySelection,
 } from '$core/edits/keys';
-import { extentOf } from '$core/edits/retime';
+import { extentOf, mirroredSelection, reverseKeys } from '$core/edits/retime';
 import { numbersOf } from '$core/document/rest';
 import {
 	channelId,
@@ -64,10 +64,14 @@ export function paste({ session }: CommandTargets): void {
 	session.pickKeys(pasted.selection);
 }
 
-/** Ticks of a stretch played backwards. */
-export function mirroredTimes(times: ReadonlySet<number>): Set<number> {
-	const extent = extentOf(new Map([['', times]]))!;
-	return new Set([...times].map((t) => extent.first + extent.last - t));
+/** Pastes what was copied at the playhead, played backwards: an entry becomes its exit. */
+export function pasteReversed({ session }: CommandTargets): void {
+	const { clip, copied } = session;
+	if (!clip || copied.length === 0) return;
+	const t = Math.round(session.transport.local);
+	const { doc, selection } = pasteKeys(session.doc, clip.id, copied, t, session.partId);
+	session.edit('Paste keys reversed', () => reverseKeys(doc, selection));
+	session.pickKeys(mirroredSelection(selection));
 }
 
 type TimeEdit = (doc: Doc, clip: Clip, t: number, frames: (count: number) => number) => Doc;

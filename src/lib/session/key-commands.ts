@@ -2,7 +2,14 @@
 import { HANDLE_MODES } from '$core/curve/types';
 import { kindOf } from '$core/document/types';
 import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
-import { holdPose, keysAfter, mirrorValues, openGap, reverseKeys } from '$core/edits/retime';
+import {
+	holdPose,
+	keysAfter,
+	mirroredSelection,
+	mirrorValues,
+	openGap,
+	reverseKeys,
+} from '$core/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, toBench, type Command, type CommandTargets } from './command';
 import {
@@ -12,9 +19,9 @@ import {
 	invertPicks,
 	joinPicked,
 	keyHere,
-	mirroredTimes,
 	nudge,
 	paste,
+	pasteReversed,
 	pickAll,
 	pickKeysOf,
 	removePicked,
@@ -86,10 +93,17 @@ export function keyCommands(targets: CommandTargets): Command[] {
 			removePicked(targets);
 		}),
 		command('paste', 'Paste keys at the playhead', PASTES, () => paste(targets)),
+		command(
+			'paste-reversed',
+			'Paste keys at the playhead, reversed',
+			'$mod+Shift+V',
+			() => pasteReversed(targets),
+			() => session.copied.length > 0,
+		),
 		onKeys('reverse', 'Reverse the picked stretch', 'r', () => {
 			const { keys } = session;
 			session.edit('Reverse keys', (doc) => reverseKeys(doc, keys));
-			session.keys = new Map([...keys].map(([id, times]) => [id, mirroredTimes(times)]));
+			session.keys = mirroredSelection(keys);
 		}),
 		onKeys('mirror', 'Mirror picked values', 'm', () => {
 			const { keys } = session;
