@@ -18,7 +18,14 @@ export function liveStream(store: ProjectStore, project: string, since: number):
 	const body = new ReadableStream<Uint8Array>({
 		start(controller) {
 			let known = since;
-			const send = (line: string) => controller.enqueue(text.encode(line));
+			const send = (line: string) => {
+				try {
+					controller.enqueue(text.encode(line));
+				} catch {
+					// The reader is gone already: an edit that is told must not fail for that.
+					end();
+				}
+			};
 			const tell = () => {
 				for (const row of store.changes(project, known)) {
 					known = row.revision;

@@ -55,6 +55,9 @@ interface Line {
 	editId: string;
 }
 
+/** Edits that can be taken back before the server has answered. */
+const MOST_LINES = 200;
+
 export class Sync {
 	state: SyncState = 'saved';
 	savedAt: Date | null = null;
@@ -111,6 +114,8 @@ export class Sync {
 		if (isEmpty(forward)) return false;
 		const editId = newId();
 		this.done.push({ label, forward, inverse: diffDocuments(next, this.shownDoc), editId });
+		// What is older the server knows.
+		if (this.done.length > MOST_LINES) this.done.shift();
 		this.undone = [];
 		const made = madeOf(forward, this.shownDoc, next);
 		this.shownDoc = next;
@@ -275,9 +280,13 @@ export class Sync {
 	private async take(rows: readonly Foreign[]): Promise<void> {
 		const news = rows.filter(({ revision }) => revision > this.revision);
 		if (news.length === 0) return;
-		// A row that never came: everything anew.
+		// A row that never came: everything anew, and nothing is sent meanwhile.
 		if (news.some(({ revision }, i) => revision !== this.revision + 1 + i)) {
+			this.running = true;
 			await this.reload();
+			this.running = false;
+			this.events.onchange();
+			await this.run();
 			return;
 		}
 		this.follow(news);

@@ -109,6 +109,8 @@ export class PartBody {
 	/** What carries the part's colour. */
 	private fill: Drawn | null = null;
 	private readonly materials: Drawn[] = [];
+	/** Colour, opacity and what has them, as they were set last. */
+	private look: readonly unknown[] = [];
 	private gone = false;
 	/** What a camera sees, shown while it is picked: it would stand before everything else. */
 	private sight: LineSegments | null = null;
@@ -329,6 +331,10 @@ export class PartBody {
 
 	/** Colour in sRGB, 0…1, and how opaque it is with all that it hangs on. */
 	setLook(red: number, green: number, blue: number, opacity: number): void {
+		// Most parts keep theirs while a clip plays; what carries it may have changed.
+		const look = [red, green, blue, opacity, this.materials.length, this.fill];
+		if (look.every((own, i) => own === this.look[i])) return;
+		this.look = look;
 		const tint = new Color().setRGB(red, green, blue, SRGBColorSpace);
 		this.fill?.color?.copy(tint);
 		for (const material of this.materials) {
