@@ -2,8 +2,8 @@
  * Fewest CUBICSPLINE keys within a bound, tangents free: each segment goes as far as some cubic keeps within the bound
  * at every sample, which the best uniform approximation answers exactly, and tells how far it may go by its error.
  * Inside a run keys of vectors stand a little beside the curve, since the best cubic errs at its ends too; its first and
- * its last key are exact. Rotations are
- * fitted where it counts, across q; along q (their length, which readers normalise) they are free.
+ * its last key are exact. Rotations are fitted where it counts, across q; along q (their length, which readers
+ * normalise) they are free.
  */
 import { oneAxis, turned } from './axis-turn';
 import { Keys } from './keys';

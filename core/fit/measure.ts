@@ -100,11 +100,11 @@ class Search implements Measured {
 		const height = this.residual.at(seconds);
 		if (height <= this.error && height <= this.bound) return height;
 		if (this.windows.some(({ from, to }) => seconds >= from && seconds <= to)) return height;
-		return this.count(seconds, height);
+		return this.take(seconds, height);
 	}
 
 	/** Takes a residual into account. */
-	private count(seconds: number, height: number): number {
+	private take(seconds: number, height: number): number {
 		const value = height > this.bound ? this.residual.resolvable(seconds, height, this.bound) : height;
 		if (!(value <= this.error)) {
 			this.error = value;
@@ -116,7 +116,7 @@ class Search implements Measured {
 
 	/** The first and the last instant, also where the value jumps there: a clip begins and ends with just those. */
 	borders(): void {
-		for (const seconds of [this.start, this.end]) this.count(seconds, this.residual.at(seconds));
+		for (const seconds of [this.start, this.end]) this.take(seconds, this.residual.at(seconds));
 	}
 
 	/** Just before and just after each jump, where what is steep beside it is farthest off. */

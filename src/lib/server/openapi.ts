@@ -44,9 +44,9 @@ function travel(word: string) {
 			}),
 		},
 		responses: {
-			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Saved')) },
+			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Answered')) },
 			'409': problem('There is nothing to take back or to do again.'),
-			'412': problem('The project has changed in the meantime.'),
+			'412': problem('The project has changed in the meantime; `missed` says what was done.'),
 			...missing,
 		},
 	};
@@ -158,8 +158,8 @@ export const openapi = {
 					}),
 				},
 				responses: {
-					'200': { description: 'The new revision.', ...jsonBody(ref('Saved')) },
-					'412': problem('Others changed the same entities since.'),
+					'200': { description: 'The new revision.', ...jsonBody(ref('Answered')) },
+					'412': problem('Others changed the same entities since; `missed` says what they did.'),
 					'413': problem('The changeset is too large.'),
 					'422': problem('The changeset is not valid; the pointer says where.'),
 					'428': problem('If-Match is missing.'),
@@ -339,6 +339,8 @@ export const openapi = {
 					status: { type: 'integer' },
 					detail: { type: 'string' },
 					pointer: { type: 'string', description: 'JSON Pointer into the request body.' },
+					revision: { type: 'integer', description: 'Of a stale revision: the one there is now.' },
+					missed: { type: ['array', 'null'], items: ref('Foreign') },
 				},
 			},
 			Saved: {
@@ -348,8 +350,35 @@ export const openapi = {
 					revision: { type: 'integer' },
 					undo: { type: ['string', 'null'] },
 					redo: { type: ['string', 'null'] },
-					changeset: { oneOf: [ref('Changeset'), { type: 'null' }] },
 				},
+			},
+			Foreign: {
+				type: 'object',
+				description: 'What was done that the asking client had not seen.',
+				required: ['revision', 'label', 'changeset'],
+				properties: {
+					revision: { type: 'integer' },
+					label: { type: 'string' },
+					changeset: ref('Changeset'),
+				},
+			},
+			Answered: {
+				allOf: [
+					ref('Saved'),
+					{
+						type: 'object',
+						required: ['missed'],
+						properties: {
+							missed: {
+								type: 'array',
+								description: 'All that was done between the base and this answer, in order.',
+								items: ref('Foreign'),
+							},
+							label: { type: 'string', description: 'Of undo and redo: the edit concerned.' },
+							changeset: ref('Changeset'),
+						},
+					},
+				],
 			},
 			Changeset: {
 				type: 'object',
