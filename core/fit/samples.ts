@@ -24,9 +24,10 @@ const LONGEST_CELL = TICKS_PER_SECOND / 30;
 const LEAST_FIRST_CELLS = 2;
 const MOST_FIRST_CELLS = 12;
 const DEEPEST = 14;
-/** More samples than this, and these for each piece, are taken of nothing that keys can follow. */
-const MOST_SAMPLES = 2 ** 17;
+/** More samples than this, and these for each piece and second, are taken of nothing that keys can follow. */
+const MOST_SAMPLES = 2 ** 13;
 const MOST_OF_A_PIECE = 64;
+const MOST_A_SECOND = 128;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
 const FINE = 0.5;
 
@@ -127,6 +128,10 @@ export function sampleRuns(
 	const bounds = [source.start, ...jumpTicks(source), source.end];
 	const runs: Omit<Run, 'joins' | 'still'>[] = [];
 	const rows = new Rows(source);
+	const most =
+		MOST_SAMPLES +
+		MOST_OF_A_PIECE * (source.pieces.length + extra.size) +
+		MOST_A_SECOND * ticksToSeconds(source.end - source.start);
 	let previousEnd = -1;
 	for (let r = 0; r + 1 < bounds.length; r++) {
 		const [from, to] = [bounds[r], bounds[r + 1]];
@@ -144,7 +149,6 @@ export function sampleRuns(
 			const time = Math.min(endTime, Math.fround(at));
 			return rows.read(time, Math.min(Math.max(time * TICKS_PER_SECOND, from), endTick));
 		};
-		const most = MOST_SAMPLES + MOST_OF_A_PIECE * (source.pieces.length + extra.size);
 		let lastTime = previousEnd;
 		const keep = (row: number, slack: number): void => {
 			if (!(rows.times[row] > lastTime)) return;
