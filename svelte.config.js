@@ -4,7 +4,7 @@ import adapter from '@sveltejs/adapter-node';
 export default {
 	kit: {
 		adapter: adapter(),
-		alias: { $core: 'core' },
+		alias: { $core: 'core', $player: 'player' },
 		csp: {
 			mode: 'auto',
 			directives: {
@@ -30,6 +30,7 @@ export default {
 				include: [
 					...config.include,
 					'../core/**/*.ts',
+					'../player/**/*.ts',
 					'../cli/**/*.ts',
 					'../demo/**/*.ts',
 					'../e2e/**/*.ts',

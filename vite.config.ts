@@ -8,7 +8,7 @@ export default defineConfig({
 	server: { host: '127.0.0.1' },
 	build: { chunkSizeWarningLimit: 1200 },
 	test: {
-		include: ['core/**/*.test.ts', 'src/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts'],
+		include: ['core', 'player', 'src', 'cli', 'demo'].map((folder) => `${folder}/**/*.test.ts`),
 		testTimeout: 60_000,
 	},
 });

@@ -4,7 +4,12 @@ import { defineConfig } from 'vite';
 /** What runs in Node.js outside the SvelteKit bundle: the command line and the export worker. */
 export default defineConfig({
 	publicDir: false,
-	resolve: { alias: { $core: fileURLToPath(new URL('./core', import.meta.url)) } },
+	resolve: {
+		alias: {
+			$core: fileURLToPath(new URL('./core', import.meta.url)),
+			$player: fileURLToPath(new URL('./player', import.meta.url)),
+		},
+	},
 	ssr: { noExternal: true, external: ['better-sqlite3', 'gltf-validator', 'piscina'] },
 	build: {
 		ssr: true,

@@ -1,14 +1,15 @@
 /** Realistic curves for the fit: every shape, springs, bounces, loops, vectors, rotations, spins and recorded noise. */
-import { mergePieces } from '../core/clip/slots';
+import { mergePieces } from '../core/clip/trace';
 import { compileCurve, curvePieces } from '../core/curve/compile';
-import { evaluateCurve } from '../core/curve/evaluate';
+import { evaluateCurve } from '../player/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../core/easing/shape';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../player/easing/shape';
 import type { Key } from '../core/curve/types';
 import type { Piece } from '../core/curve/piece';
 import type { Source } from '../core/fit/source';
-import { eulerInto } from '../core/pose/quaternion';
-import { frameToTicks, TICKS_PER_SECOND } from '../core/time';
+import { eulerInto } from '../player/maths/quaternion';
+import { frameToTicks } from '../core/time';
+import { TICKS_PER_SECOND } from '../player/time';
 
 export interface CorpusCurve {
 	name: string;

@@ -3,14 +3,15 @@ import { CubicInterpolant, LinearInterpolant, QuaternionLinearInterpolant, type 
 import bezierEasing from 'bezier-easing';
 import { Bench } from 'tinybench';
 import { compileCurve } from '../core/curve/compile';
-import { ActiveSpans } from '../core/clip/active-spans';
-import { evaluateCurve } from '../core/curve/evaluate';
-import { cubicBezier } from '../core/easing/cubic-bezier';
+import { ActiveSpans } from '../player/curve/active-spans';
+import { evaluateCurve } from '../player/curve/evaluate';
+import { cubicBezier } from '../player/easing/cubic-bezier';
 import { PLAYS_ONCE } from '../core/curve/handles';
 import type { Key } from '../core/curve/types';
-import type { Shape } from '../core/easing/shape';
-import { compileVector, evaluateVector } from '../core/curve/vector';
-import { fromEuler } from '../core/pose/quaternion';
+import type { Shape } from '../player/easing/shape';
+import { compileVector } from '../core/curve/vector';
+import { evaluateVector } from '../player/curve/vector';
+import { fromEuler } from '../player/maths/quaternion';
 import { figure, type Figure } from './figure';
 
 const ROUNDS = 7;
@@ -97,10 +98,10 @@ async function compareTurns(): Promise<number> {
 		),
 	);
 	const interpolants = curves.map(
-		({ keys }) =>
+		({ progress, starts }) =>
 			new QuaternionLinearInterpolant(
-				Float32Array.from(keys, (key) => key.t / 72_000),
-				Float32Array.from(keys.flatMap((key) => key.vector!)),
+				Float32Array.from(progress.times.subarray(0, progress.count), (t) => t / 72_000),
+				Float32Array.from(starts),
 				4,
 				new Float32Array(4),
 			),

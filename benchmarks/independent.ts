@@ -2,7 +2,7 @@
  * A measurement that shares nothing with the fit's own: the raw difference at a great many times in an irregular
  * order of places, nothing forgiven but the neighbourhood of a jump, where either side may show.
  */
-import { ticksToSeconds } from '../core/time';
+import { ticksToSeconds } from '../player/time';
 import { sampleAt, type Sampler } from '../core/fit/sampler';
 import { distance, type Source } from '../core/fit/source';
 

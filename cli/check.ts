@@ -2,7 +2,8 @@ import { checkClip } from '../core/check/check';
 import { RULES, type Finding } from '../core/check/finding';
 import { placeOf, toSarif } from '../core/check/sarif';
 import { clipsInOrder } from '../core/document/types';
-import { ticksToFrame, ticksToSeconds } from '../core/time';
+import { ticksToFrame } from '../core/time';
+import { ticksToSeconds } from '../player/time';
 import { CliError } from './error';
 import { chosenClips, readProject } from './files';
 

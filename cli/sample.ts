@@ -1,7 +1,7 @@
 import { compileClip } from '../core/clip/compile';
 import { partsInTree } from '../core/document/types';
 import { PATHS, pathSource } from '../core/formats/gltf/path';
-import { ticksToSeconds, TICKS_PER_SECOND } from '../core/time';
+import { ticksToSeconds, TICKS_PER_SECOND } from '../player/time';
 import { chosenClips, readProject } from './files';
 
 /** Prints `{clip, target, path, t, value}` for every path, at a rate, over each clip. */

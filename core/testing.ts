@@ -1,19 +1,24 @@
-/** Values for tests of laws. */
-import fc from 'fast-check';
+/** For tests: what a clip shows. */
+import { compileClip, poseAt, type CompiledClip } from './clip/compile';
+import { allNumbersIn, numberIn, type Posed } from './clip/layout';
+import type { Component, Doc, Property } from './document/types';
 
-/**
- * Numbers spread evenly between two bounds, the bounds (and 0, where it lies between them) now and then. `fc.double`
- * spreads over exponents instead: of a range about 0 nearly all that it gives is next to nothing, and laws of several
- * numbers are hardly tried.
- */
-export function between(min: number, max: number): fc.Arbitrary<number> {
-	const steps = 2 ** 20;
-	const edges = min < 0 && max > 0 ? [0, min, max] : [min, max];
-	return fc.oneof(
-		{ weight: 1, arbitrary: fc.constantFrom(...edges) },
-		{
-			weight: 9,
-			arbitrary: fc.nat(steps).map((i) => min + ((max - min) * i) / steps),
-		},
-	);
+/** A clip of a document at a local time (ticks) of a round. */
+export interface Shown {
+	compiled: CompiledClip;
+	posed: Posed;
+	number(part: string, property: Property, component?: Component): number;
+	/** All that can move of all parts, parents first. */
+	all(): number[];
+}
+
+export function shownAt(doc: Doc, clip: string, local: number, round = 0): Shown {
+	const compiled = compileClip(doc, doc.clips[clip]);
+	const posed = { layout: compiled.layout, pose: poseAt(compiled, local, round) };
+	return {
+		compiled,
+		posed,
+		number: (part, property, component = 'value') => numberIn(posed, doc.parts[part], property, component),
+		all: () => compiled.parts.flatMap((part) => allNumbersIn(posed, part)),
+	};
 }

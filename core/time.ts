@@ -1,21 +1,9 @@
-/**
- * Time is an integer count of ticks, 72 000 a second: every common frame rate and every millisecond is a whole
- * number of ticks. Seconds, milliseconds and frames exist on screen and in files only and are converted here.
- */
+/** Frames exist on screen and in files only, and are converted to ticks here. */
+import { TICKS_PER_SECOND } from '../player/time';
 
-export const TICKS_PER_SECOND = 72_000;
 /** The longest clip: 600 s. */
 export const MAX_CLIP_TICKS = 600 * TICKS_PER_SECOND;
 export const MAX_FRAME_RATE = 240;
-
-/** Nearest tick to a time in seconds. */
-export function secondsToTicks(seconds: number): number {
-	return Math.round(seconds * TICKS_PER_SECOND);
-}
-
-export function ticksToSeconds(ticks: number): number {
-	return ticks / TICKS_PER_SECOND;
-}
 
 /** Nearest tick to a frame (which may be fractional) at a rate in frames a second. */
 export function frameToTicks(frame: number, frameRate: number): number {

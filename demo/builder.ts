@@ -1,25 +1,14 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key } from '../core/curve/types';
-import type { Shape } from '../core/easing/shape';
+import type { Shape } from '../player/easing/shape';
 import { putBlend } from '../core/edits/clips';
 import { HOLD_ENDS, setShape, setVector } from '../core/edits/keys';
 import { REST } from '../core/edits/parts';
-import {
-	channelId,
-	emptyDoc,
-	type BlendKind,
-	type Component,
-	type Doc,
-	formulaId,
-	type Drawing,
-	type Formula,
-	type Loop,
-	type Property,
-	type RestPose,
-} from '../core/document/types';
+import { channelId, emptyDoc, type BlendKind, type Component, type Doc, formulaId, type Drawing, type Formula, type Property, type RestPose } from '../core/document/types';
+import type { Loop } from '../player/loop';
 import type { Space } from '../core/pose/space';
-import type { Vec3 } from '../core/pose/vector';
-import { parseHex } from '../core/pose/colour';
+import type { Vec3 } from '../player/maths/vector';
+import { parseHex } from '../core/pose/hex';
 import { frameToTicks } from '../core/time';
 
 export const ONCE: Loop = { mode: 'once', count: null, pause: 0 };

@@ -1,7 +1,7 @@
 /** Parcel slip: the post office's app, an interface project in pixels. */
 import type { Doc } from '../core/document/types';
 import { eased, handles, hold, linear, ProjectBuilder, REPEAT } from './builder';
-import type { Shape } from '../core/easing/shape';
+import type { Shape } from '../player/easing/shape';
 
 const PAPER = '#fbf7ec';
 const CARD = '#f1e7d0';

@@ -9,7 +9,7 @@ import { GLTFLoader, type GLTF } from 'three/addons/loaders/GLTFLoader.js';
 import type { Doc } from '../core/document/types';
 import { compileClip } from '../core/clip/compile';
 import { pathSource, type PathName } from '../core/formats/gltf/path';
-import { angleBetween } from '../core/pose/quaternion';
+import { angleBetween } from '../player/maths/quaternion';
 import { expect, test } from './server';
 
 const QUAY = 'demo/quay.hillock.json';

@@ -1,16 +1,15 @@
 /** Formulas, seams, cues, whole clips, pivots and the rest of what Compose does, as people would do it. */
-import { compileClip, curveOf, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
-import { evaluateCurve } from '../core/curve/evaluate';
+import { curveOf } from '../core/clip/compile';
+import { allNumbersIn } from '../core/clip/layout';
+import { shownAt } from '../core/testing';
+import { evaluateCurve } from '../player/curve/evaluate';
 import type { Doc } from '../core/document/types';
 import { frameX, goToFrame, lane, laneValue, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test } from './server';
 
-function slot(doc: Doc, clip: string, part: string, t: number, round = 0): number[] {
-	const compiled = compileClip(doc, doc.clips[clip]);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
-	evaluateRound(compiled, t, round, pose);
-	const at = compiled.indexOfPart.get(part)! * POSE_STRIDE;
-	return [...pose.subarray(at, at + POSE_STRIDE)];
+/** All numbers of a part; its angle about z is the sixth. */
+function numbers(doc: Doc, clip: string, part: string, t: number, round = 0): number[] {
+	return allNumbersIn(shownAt(doc, clip, t, round).posed, doc.parts[part]);
 }
 
 test('tie the paddle wheel to the ferry: a formula is written, mistyped, put right, and turned into keys', async ({
@@ -38,8 +37,8 @@ test('tie the paddle wheel to the ferry: a formula is written, mistyped, put rig
 	await saved(app);
 	const t = 75 * 2400;
 	const doc = await storedDoc(server, 'Quay');
-	const travelled = slot(doc, 'ferry-crossing', 'ferry', t)[0] - 3.4;
-	expect(slot(doc, 'ferry-crossing', 'paddle-wheel', t)[5]).toBeCloseTo(
+	const travelled = numbers(doc, 'ferry-crossing', 'ferry', t)[0] - 3.4;
+	expect(numbers(doc, 'ferry-crossing', 'paddle-wheel', t)[5]).toBeCloseTo(
 		(-2 * travelled * 180) / (0.62 * Math.PI),
 		6,
 	);
@@ -48,8 +47,8 @@ test('tie the paddle wheel to the ferry: a formula is written, mistyped, put rig
 	await saved(app);
 	const keyed = await storedDoc(server, 'Quay');
 	expect(Object.keys(keyed.formulas).filter((id) => id.includes('paddle'))).toEqual([]);
-	const exact = slot(doc, 'ferry-crossing', 'paddle-wheel', 100_000)[5];
-	expect(Math.abs(slot(keyed, 'ferry-crossing', 'paddle-wheel', 100_000)[5] - exact)).toBeLessThan(1);
+	const exact = numbers(doc, 'ferry-crossing', 'paddle-wheel', 100_000)[5];
+	expect(Math.abs(numbers(keyed, 'ferry-crossing', 'paddle-wheel', 100_000)[5] - exact)).toBeLessThan(1);
 	await app.keyboard.press('Control+z');
 	await saved(app);
 	expect(Object.keys((await storedDoc(server, 'Quay')).formulas)).toHaveLength(2);
@@ -129,8 +128,8 @@ test('channels of a loop are staggered round it, and what each does beyond its k
 	const after = await storedDoc(server, 'Quay');
 	[0, 1, 2, 3, 4].forEach((place) => {
 		for (const frame of [0, 7.3, 31, 66.6, 88]) {
-			const then = slot(before, 'kelp-sway', `kelp-${place + 1}`, ((frame - 4 * place + 90) % 90) * 2400);
-			const now = slot(after, 'kelp-sway', `kelp-${place + 1}`, frame * 2400);
+			const then = numbers(before, 'kelp-sway', `kelp-${place + 1}`, ((frame - 4 * place + 90) % 90) * 2400);
+			const now = numbers(after, 'kelp-sway', `kelp-${place + 1}`, frame * 2400);
 			now.forEach((v, k) => expect(v).toBeCloseTo(then[k], 6));
 		}
 	});
@@ -231,8 +230,8 @@ test('a clip is played backwards, taken apart and put together again', async ({ 
 	await choose('Change the whole clip', 'Play the clip backwards');
 	const turned = await storedDoc(server, 'Quay');
 	for (const t of [0, 30_001, 100_000])
-		expect(slot(turned, 'crane-swing', 'crane-arm', 216_000 - t)[5]).toBeCloseTo(
-			slot(before, 'crane-swing', 'crane-arm', t)[5],
+		expect(numbers(turned, 'crane-swing', 'crane-arm', 216_000 - t)[5]).toBeCloseTo(
+			numbers(before, 'crane-swing', 'crane-arm', t)[5],
 			6,
 		);
 	await goToFrame(app, 40);
@@ -242,8 +241,8 @@ test('a clip is played backwards, taken apart and put together again', async ({ 
 	await expect(menu).toContainText('90 f');
 	const joined = await storedDoc(server, 'Quay');
 	for (const t of [50_000, 95_000, 97_000, 150_000])
-		expect(slot(joined, 'crane-swing', 'rope', t)[5]).toBeCloseTo(
-			slot(turned, 'crane-swing', 'rope', t)[5],
+		expect(numbers(joined, 'crane-swing', 'rope', t)[5]).toBeCloseTo(
+			numbers(turned, 'crane-swing', 'rope', t)[5],
 			4,
 		);
 });

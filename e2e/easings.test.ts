@@ -1,9 +1,9 @@
 /** The shapes that CSS knows, against the browser's own easing functions. */
 import { compileCurve } from '../core/curve/compile';
 import { spanEasing } from '../core/fit/css-span';
-import { evaluateCurve } from '../core/curve/evaluate';
+import { evaluateCurve } from '../player/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../core/easing/shape';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../player/easing/shape';
 import type { Key } from '../core/curve/types';
 import { expect, test } from './server';
 

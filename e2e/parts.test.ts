@@ -1,7 +1,8 @@
 /** Parts of every kind: models, cameras, icons, drawings, and what of a drawing moves. */
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Locator, Page } from '@playwright/test';
-import { compileClip, drawingIn, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
+import { drawingIn } from '../core/clip/layout';
+import { shownAt } from '../core/testing';
 import type { Doc } from '../core/document/types';
 import { meshOf } from '../core/drawing/mesh';
 import { goToFrame, openClip, projectId, saved, storedDoc } from './compose';
@@ -68,11 +69,8 @@ const clipNamed = (doc: Doc, name: string) => Object.values(doc.clips).find((cli
 
 /** What a part looks like at a frame of a clip. */
 function drawingAt(doc: Doc, clip: string, part: string, frame: number) {
-	const compiled = compileClip(doc, clipNamed(doc, clip));
-	const pose = new Float64Array(compiled.rest.length);
-	evaluateRound(compiled, frame * (72_000 / doc.project.frameRate), 0, pose);
-	const own = partNamed(doc, part);
-	return drawingIn(compiled, own, pose, compiled.indexOfPart.get(own.id)! * POSE_STRIDE);
+	const { posed } = shownAt(doc, clipNamed(doc, clip).id, frame * (72_000 / doc.project.frameRate));
+	return drawingIn(posed, partNamed(doc, part));
 }
 
 test('a model brings its nodes as parts, its clip with morph weights, and a camera to look through', async ({

@@ -3,7 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { curveOf } from '../core/clip/compile';
-import { evaluateCurve } from '../core/curve/evaluate';
+import { evaluateCurve } from '../player/curve/evaluate';
 import { makeQuay } from '../demo/quay';
 import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
 import { expect, test, type TestServer } from './server';

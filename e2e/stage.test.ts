@@ -1,5 +1,5 @@
 /** What hands do on the stage and on the ruler: keys of the way, scaling, typed amounts, ranges, gaps, versions. */
-import { compileClip, evaluateRound, POSE_STRIDE } from '../core/clip/compile';
+import { shownAt } from '../core/testing';
 import { channelId, childrenOf } from '../core/document/types';
 import { worldMatrix } from '../core/clip/path';
 import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
@@ -248,10 +248,8 @@ test('a part dragged onto another in the lanes hangs on it and stays where it is
 	await openClip(app, server, 'Quay', 'sack drop');
 	const worldOf = async () => {
 		const doc = await storedDoc(server, 'Quay');
-		const compiled = compileClip(doc, doc.clips['sack-drop']);
-		const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
-		evaluateRound(compiled, 0, 0, pose);
-		return { parent: doc.parts['mail-sack'].parent, at: [...worldMatrix(compiled, 'mail-sack', pose)!] };
+		const { compiled, posed } = shownAt(doc, 'sack-drop', 0);
+		return { parent: doc.parts['mail-sack'].parent, at: [...worldMatrix(compiled, 'mail-sack', posed)!] };
 	};
 	const before = await worldOf();
 	expect(before.parent).toBe(null);

@@ -1,8 +1,10 @@
 /** Days at the harbour: what people set out to do, and the numbers that come of it. */
 import type { Page } from '@playwright/test';
 import type { Doc } from '../core/document/types';
-import { compileClip, curveOf, evaluateClip, POSE_STRIDE } from '../core/clip/compile';
-import { evaluateCurve } from '../core/curve/evaluate';
+import { compileClip, curveOf } from '../core/clip/compile';
+import { numberPlace } from '../core/clip/layout';
+import { evaluateClip } from '../player/motion';
+import { evaluateCurve } from '../player/curve/evaluate';
 import { goToFrame, laneValue, openClip, saved, storedChannel, storedDoc } from './compose';
 import { expect, test, type TestServer } from './server';
 
@@ -198,8 +200,8 @@ test('the pelican hops for ever along the quay: its loop closes and it travels o
 	const doc = await storedDoc(server, 'Quay');
 	const clip = doc.clips['pelican-hop'];
 	const compiled = compileClip(doc, clip);
-	const pose = new Float64Array(compiled.rest.length);
-	const at = compiled.indexOfPart.get('pelican')! * POSE_STRIDE;
+	const pose = compiled.layout.rest.slice();
+	const at = numberPlace(compiled.layout, 'pelican', 'translation', 'x');
 	const xAt = (ticks: number) => {
 		evaluateClip(compiled, ticks, pose);
 		return pose[at];
@@ -229,8 +231,8 @@ test('the lamp spins without a stutter: a closed full turn shows no frame twice'
 	await saved(app);
 	const doc = await storedDoc(server, 'Quay');
 	const compiled = compileClip(doc, doc.clips['lamp-sweep']);
-	const pose = new Float64Array(compiled.rest.length);
-	const at = compiled.indexOfPart.get('lamp')! * POSE_STRIDE + 4;
+	const pose = compiled.layout.rest.slice();
+	const at = numberPlace(compiled.layout, 'lamp', 'rotation', 'y');
 	const turnAt = (ticks: number) => {
 		evaluateClip(compiled, ticks, pose);
 		return ((pose[at] % 360) + 360) % 360;

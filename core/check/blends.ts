@@ -1,5 +1,5 @@
 /** Blends that an eye would catch. */
-import { measureBlend } from '../blend/stored';
+import { measureBlend } from '../blend/clip-set';
 import { putBlend } from '../edits/clips';
 import type { Blend, Doc } from '../document/types';
 import { unitOf } from '../document/units';

@@ -14,7 +14,8 @@ import {
 	type KeyRow,
 } from '../../demo/builder';
 import { setSide } from '../edits/keys';
-import type { BlendKind, Doc, Loop } from '../document/types';
+import type { BlendKind, Doc } from '../document/types';
+import type { Loop } from '../../player/loop';
 import { checkClip } from './check';
 import type { Rule } from './finding';
 

@@ -1,6 +1,6 @@
 /** All findings on a clip. Pure: the mends are edits that the caller may apply. */
 import { compileClip, curveOf } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { putCue } from '../edits/clips';
 import { channelsOfClip, kindOf, type Clip, type Doc } from '../document/types';
 import { ticksToFrame } from '../time';

@@ -1,5 +1,5 @@
 /** Formulas that fail somewhere, or that do not come round with their loop. */
-import { evaluateRound, POSE_STRIDE } from '../clip/compile';
+import { evaluateRound } from '../../player/motion';
 import { formulaResult, type CompiledFormula } from '../clip/formulas';
 import { channelLabel } from '../document/types';
 import { ticksToFrame } from '../time';
@@ -36,7 +36,7 @@ export function checkFormulas(scene: Scene): void {
 	const { compiled, clip, doc } = scene;
 	const { order } = compiled.formulas;
 	if (order.length === 0) return;
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	const pose = compiled.layout.rest.slice();
 	const failed = new Set<CompiledFormula>();
 	for (let i = 0; i <= LOOKS; i++) {
 		const t = (clip.length * i) / LOOKS;
@@ -59,7 +59,7 @@ export function checkFormulas(scene: Scene): void {
 	if (clip.loop.mode !== 'repeat' || !compiled.channels.some(({ change }) => change !== 0)) return;
 	const starts = [0, 1, 2, 3].map((round) => {
 		evaluateRound(compiled, 0, round, pose);
-		return order.map(({ slot }) => pose[slot]);
+		return order.map(({ place }) => pose[place]);
 	});
 	order.forEach((formula, i) => {
 		const changes = starts.slice(1).map((values, round) => values[i] - starts[round][i]);

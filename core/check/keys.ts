@@ -1,5 +1,5 @@
 /** Keys and channels that are beside their place, or do nothing. */
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { updateClip } from '../edits/clips';
 import { moveKeys, removeChannel, removeKeys, setShape } from '../edits/keys';
 import { restValue } from '../document/rest';

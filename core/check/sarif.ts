@@ -1,6 +1,6 @@
 /** Findings as SARIF 2.1.0 (OASIS), for build systems that show them. */
 import { channelLabel, type Doc } from '../document/types';
-import { ticksToSeconds } from '../time';
+import { ticksToSeconds } from '../../player/time';
 import { RULES, type Finding, type Severity } from './finding';
 
 const LEVELS: Record<Severity, string> = { error: 'error', warning: 'warning', note: 'note' };

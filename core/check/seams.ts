@@ -3,7 +3,8 @@ import { seamOf } from '../clip/seam';
 import { moveKeys } from '../edits/keys';
 import { blendSeam, endAtStart, markAccumulating, moveStrayKeys, smoothSeam } from '../edits/seam';
 import type { Channel, Doc } from '../document/types';
-import { frameToTicks, TICKS_PER_SECOND } from '../time';
+import { frameToTicks } from '../time';
+import { TICKS_PER_SECOND } from '../../player/time';
 import { number, report, selectionOf, unitHere, type Subject } from './subject';
 
 const SEAM_TOLERANCE = 0.001;

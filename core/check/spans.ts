@@ -1,10 +1,11 @@
 /** Spans that do what nobody meant: past their keys, backwards first, springs cut short, rebounds that grow. */
-import { springSettleSeconds } from '../curve/compile';
+import { springSettleSeconds } from '../../player/easing/ease';
 import { spanExcess } from '../curve/excess';
 import type { Key } from '../curve/types';
 import type { Mend } from './finding';
 import { moveKeys, setKeyValue, setModes, setShape } from '../edits/keys';
-import { snapToFrame, TICKS_PER_SECOND } from '../time';
+import { snapToFrame } from '../time';
+import { TICKS_PER_SECOND } from '../../player/time';
 import { NOTICEABLE, number, report, selectionOf, unitHere, type Subject } from './subject';
 
 /** How far a span leaves the values of its two keys, and how far it first goes the wrong way. */

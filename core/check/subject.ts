@@ -1,6 +1,6 @@
 /** What the checks look at, and how they report. */
 import type { CompiledClip } from '../clip/compile';
-import type { CompiledCurve } from '../curve/compile';
+import type { FlatCurve } from '../../player/curve/flat';
 import type { Channel, Clip, Doc } from '../document/types';
 import { unitOf } from '../document/units';
 import type { Finding, Mend, Rule, Severity } from './finding';
@@ -13,7 +13,7 @@ export interface Scene {
 }
 export interface Subject extends Scene {
 	channel: Channel;
-	curve: CompiledCurve;
+	curve: FlatCurve;
 	/** Range of the channel over the clip; the unit that small and large are measured in. */
 	range: number;
 }

@@ -1,8 +1,8 @@
 /** Turns that differ from what somebody may expect of their keys. */
 import { curveOf } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { AXES, channelId } from '../document/types';
-import { angleBetween, fromEuler, slerp, type Quaternion } from '../pose/quaternion';
+import { angleBetween, fromEuler, slerp, type Quaternion } from '../../player/maths/quaternion';
 import { number, report, type Scene, type Subject } from './subject';
 
 /** Two Euler axes at once: how far the way goes from the shortest turn between neighbouring columns of keys. */

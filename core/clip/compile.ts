@@ -1,66 +1,22 @@
-/** A clip ready to play: its channels compiled, each bound to a slot of a pose buffer. */
-import { compileCurve, type CompiledCurve } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
-import { compileVector, evaluateVector, progressKeys, type VectorCurve } from '../curve/vector';
-import {
-	channelsOfClip,
-	componentsOf,
-	isVector,
-	MOST_WEIGHTS,
-	partsInTree,
-	PROPERTIES,
-	type Channel,
-	type Clip,
-	type Component,
-	type Doc,
-	type Drawing,
-	type Part,
-	type Property,
-} from '../document/types';
-import { drawnWith, numbersOf, restValue } from '../document/rest';
-import { parseHex } from '../pose/colour';
-import { closestEuler, toEuler, type Quaternion } from '../pose/quaternion';
-import { ActiveSpans } from './active-spans';
+/** A clip ready to play: its channels compiled for the player, each bound to its place in a pose. */
+import { ActiveSpans } from '../../player/curve/active-spans';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import type { FlatCurve } from '../../player/curve/flat';
+import { evaluateVector, type VectorCurve } from '../../player/curve/vector';
+import { placeOf, type PoseLayout } from '../../player/layout';
+import { evaluateRound, type Motion, type Turn } from '../../player/motion';
+import { compileCurve } from '../curve/compile';
+import { compileVector, progressKeys } from '../curve/vector';
+import { isVector, partsInTree, type Channel, type Clip, type Doc, type Part } from '../document/types';
 import { contextOfChannel } from './context';
 import { compileFormulas, runFormulas, type CompiledFormulas } from './formulas';
-import { localTime } from './loop';
-
-/**
- * Numbers a part takes in a pose buffer: translation xyz, rotation xyz in degrees, scale xyz, opacity, visible (0 or
- * 1), colour (sRGB and alpha), then those of its drawing: size xyz, corner radius, width, start and end of its stroke,
- * field of view, morph weights. An orientation is written as the rotation that means the same.
- */
-const PROPERTY_OFFSET: Record<Property, number> = {
-	translation: 0,
-	rotation: 3,
-	orientation: 3,
-	scale: 6,
-	opacity: 9,
-	visible: 10,
-	colour: 11,
-	size: 15,
-	radius: 18,
-	stroke: 19,
-	trim: 20,
-	fieldOfView: 22,
-	weight: 23,
-};
-export const POSE_STRIDE = PROPERTY_OFFSET.weight + MOST_WEIGHTS;
-/** Where the numbers of the drawing begin; they go on to the end of what a part takes. */
-export const DRAWING_OFFSET = PROPERTY_OFFSET.size;
-export const DRAWING_PROPERTIES = PROPERTIES.filter(
-	(property) => PROPERTY_OFFSET[property] >= DRAWING_OFFSET,
-);
-
-export function slotOffset(property: Property, component: Component): number {
-	return PROPERTY_OFFSET[property] + componentsOf(property).indexOf(component);
-}
+import { layoutOf, movedIn, nearestAngles, numberPlace } from './layout';
 
 export interface CompiledChannel {
 	channel: Channel;
-	curve: CompiledCurve;
-	/** Index into the pose buffer. */
-	slot: number;
+	curve: FlatCurve;
+	/** Index into a pose. */
+	place: number;
 	/** What an accumulating channel gains each round. */
 	change: number;
 }
@@ -69,26 +25,34 @@ export interface CompiledChannel {
 export interface CompiledVector {
 	channel: Channel;
 	vector: VectorCurve;
-	slot: number;
+	/** Of its first number. */
+	place: number;
+	/** Of the angles of an orientation, where somebody reads them; else −1. */
+	angles: number;
 	part: Part;
 }
 
-export interface CompiledClip {
-	clip: Clip;
-	/** Parents before children; part i owns the numbers from i · POSE_STRIDE. */
-	parts: readonly Part[];
-	indexOfPart: ReadonlyMap<string, number>;
-	/** The pose at rest. */
-	rest: Float64Array;
-	channels: readonly CompiledChannel[];
-	vectors: readonly CompiledVector[];
-	formulas: CompiledFormulas;
-	active: ActiveSpans;
+/** Parts with the indices of their ids, parents before children. */
+export interface PartTree {
+	readonly parts: readonly Part[];
+	readonly indexOfPart: ReadonlyMap<string, number>;
+}
+
+/** Parts with where their numbers lie in poses. */
+export interface PosedTree extends PartTree {
+	readonly layout: PoseLayout;
+}
+
+export interface CompiledClip extends Motion, PosedTree {
+	readonly clip: Clip;
+	readonly channels: readonly CompiledChannel[];
+	readonly vectors: readonly CompiledVector[];
+	readonly formulas: CompiledFormulas;
 }
 
 interface Cached {
 	key: string;
-	curve: CompiledCurve;
+	curve: FlatCurve;
 	vector: VectorCurve | null;
 }
 const cache = new WeakMap<Channel, Cached>();
@@ -115,7 +79,7 @@ function compiledOf(channel: Channel, clip: Clip): Cached {
 }
 
 /** The compiled curve of a channel; of a colour or an orientation its progress, where key i is i. */
-export function curveOf(channel: Channel, clip: Clip): CompiledCurve {
+export function curveOf(channel: Channel, clip: Clip): FlatCurve {
 	return compiledOf(channel, clip).curve;
 }
 
@@ -129,95 +93,124 @@ export function curveKeys(channel: Channel): readonly Channel['keys'][number][] 
 	return isVector(channel.property) ? progressKeys(channel.keys) : channel.keys;
 }
 
-export function writeRest(part: Part, out: Float64Array, at: number): void {
-	out.set(part.rest.translation, at);
-	out.set(part.rest.rotation, at + 3);
-	out.set(part.rest.scale, at + 6);
-	out[at + 9] = part.rest.opacity;
-	out[at + 10] = part.visible ? 1 : 0;
-	out.set(parseHex(part.colour), at + 11);
-	for (const property of DRAWING_PROPERTIES)
-		componentsOf(property).forEach((component, i) => {
-			out[at + PROPERTY_OFFSET[property] + i] = restValue(part, property, component);
-		});
-}
-
-/** What a part looks like in a pose: its drawing with the numbers that differ from rest, or itself where none does. */
-export function drawingIn({ rest }: CompiledClip, part: Part, pose: ArrayLike<number>, at: number): Drawing {
-	let drawing = part.drawing;
-	for (let k = DRAWING_OFFSET; k < POSE_STRIDE; k++) {
-		if (pose[at + k] === rest[at + k]) continue;
-		for (const { property, component } of numbersOf(part))
-			if (slotOffset(property, component) === k)
-				drawing = drawnWith(drawing, property, component, pose[at + k]);
-	}
-	return drawing;
+export function partTree(doc: Doc): PartTree {
+	const parts = partsInTree(doc).map((entry) => entry.part);
+	return { parts, indexOfPart: new Map(parts.map((part, index) => [part.id, index])) };
 }
 
 /** Compiles a clip of a document. Channels of parts that are not in the tree are left out. */
 export function compileClip(doc: Doc, clip: Clip): CompiledClip {
-	const parts = partsInTree(doc).map((entry) => entry.part);
-	const indexOfPart = new Map(parts.map((part, index) => [part.id, index]));
-	const rest = new Float64Array(parts.length * POSE_STRIDE);
-	parts.forEach((part, index) => writeRest(part, rest, index * POSE_STRIDE));
-	const slotOf = (part: string, property: Property, component: Component): number | null => {
-		const index = indexOfPart.get(part);
-		return index === undefined ? null : index * POSE_STRIDE + slotOffset(property, component);
-	};
-	const formulas = compileFormulas(doc, clip, rest, slotOf);
+	const tree = partTree(doc);
+	const moved = movedIn(doc, [clip]);
+	return compileInto(layoutOf(tree.parts, moved.channels, moved.formulas), tree, doc, clip, moved);
+}
+
+/** Compiles clips into poses of one layout, so that they can be blended. */
+export function compileTogether(doc: Doc, clips: readonly Clip[]): CompiledClip[] {
+	const tree = partTree(doc);
+	const moved = movedIn(doc, clips);
+	const layout = layoutOf(tree.parts, moved.channels, moved.formulas);
+	return clips.map((clip) =>
+		compileInto(layout, tree, doc, clip, {
+			channels: moved.channels.filter((channel) => channel.clip === clip.id),
+			formulas: moved.formulas.filter((formula) => formula.clip === clip.id),
+		}),
+	);
+}
+
+function compileInto(
+	layout: PoseLayout,
+	tree: PartTree,
+	doc: Doc,
+	clip: Clip,
+	moved: ReturnType<typeof movedIn>,
+): CompiledClip {
+	const formulas = compileFormulas(doc, clip, layout, moved.formulas);
 	const channels: CompiledChannel[] = [];
 	const vectors: CompiledVector[] = [];
-	for (const channel of channelsOfClip(doc, clip.id)) {
-		const slot = slotOf(channel.part, channel.property, channel.component);
-		if (slot === null || channel.keys.length === 0 || formulas.slots.has(slot)) continue;
-		if (isVector(channel.property)) {
-			vectors.push({ channel, slot, part: doc.parts[channel.part], vector: vectorOf(channel, clip) });
+	for (const channel of moved.channels) {
+		const { part, property, component, keys, accumulates } = channel;
+		const place = numberPlace(layout, part, property, component);
+		if (place < 0 || keys.length === 0 || formulas.places.has(place)) continue;
+		if (isVector(property)) {
+			const angles = property === 'orientation' ? placeOf(layout, part, 'angles') : -1;
+			vectors.push({ channel, place, angles, part: doc.parts[part], vector: vectorOf(channel, clip) });
 			continue;
 		}
 		const curve = curveOf(channel, clip);
-		channels.push({
-			channel,
-			curve,
-			slot,
-			change: channel.accumulates ? evaluateCurve(curve, clip.length) - evaluateCurve(curve, 0) : 0,
-		});
+		const change = accumulates ? evaluateCurve(curve, clip.length) - evaluateCurve(curve, 0) : 0;
+		channels.push({ channel, curve, place, change });
 	}
-	const active = new ActiveSpans(channels.map((channel) => channel.curve));
-	return { clip, parts, indexOfPart, rest, channels, vectors, formulas, active };
+	return {
+		...tree,
+		clip,
+		length: clip.length,
+		loop: clip.loop,
+		layout,
+		channels,
+		...flatChannels(channels),
+		vectors,
+		turns: turnsOf(layout, tree, channels, formulas),
+		formulas,
+		compute: computeOf(vectors, formulas),
+	};
 }
 
-const quaternion: Quaternion = [0, 0, 0, 1];
+type FlatChannels = Pick<Motion, 'spans' | 'places' | 'gains' | 'travels'>;
 
-/** Writes a colour, or an orientation as the rotation nearest to the part's rest that means the same. */
-export function writeVector({ vector, slot, part }: CompiledVector, local: number, out: Float64Array): void {
-	if (vector.mix !== 'turn') {
-		evaluateVector(vector, local, out, slot);
-		return;
-	}
-	evaluateVector(vector, local, quaternion);
-	out.set(closestEuler(toEuler(quaternion, part.eulerOrder), part.rest.rotation, part.eulerOrder), slot);
+/** Channels as the player evaluates them. */
+export function flatChannels(channels: readonly CompiledChannel[]): FlatChannels {
+	return {
+		spans: new ActiveSpans(channels.map(({ curve }) => curve)),
+		places: Int32Array.from(channels, ({ place }) => place),
+		gains: Float64Array.from(channels, ({ change }) => change),
+		travels: channels.filter(({ channel }) => channel.accumulates).map(({ place }) => place),
+	};
 }
 
-/**
- * The pose at a local time (ticks from the start of a round) in a given round, written into `out`, which holds
- * POSE_STRIDE numbers a part. Numbers and switches allocate nothing.
- */
-export function evaluateRound(compiled: CompiledClip, local: number, round: number, out: Float64Array): void {
-	out.set(compiled.rest);
-	const { channels, vectors, active, formulas } = compiled;
-	const values = active.evaluate(local);
-	for (let i = 0; i < channels.length; i++) {
-		const { slot, change } = channels[i];
-		out[slot] = values[i] + round * change;
-	}
-	for (const vector of vectors) writeVector(vector, local, out);
-	if (formulas.order.length > 0) runFormulas(formulas, local, out);
+/** The rotations that channels or formulas of their angles make. */
+function turnsOf(
+	layout: PoseLayout,
+	{ parts }: PartTree,
+	channels: readonly CompiledChannel[],
+	{ order }: CompiledFormulas,
+): Turn[] {
+	const turned = new Set<string>();
+	for (const { channel } of channels) if (channel.property === 'rotation') turned.add(channel.part);
+	for (const { formula } of order) if (formula.property === 'rotation') turned.add(formula.part);
+	return parts
+		.filter(({ id }) => turned.has(id))
+		.map(({ id, eulerOrder }) => ({
+			angles: placeOf(layout, id, 'angles'),
+			rotation: placeOf(layout, id, 'rotation'),
+			order: eulerOrder,
+		}));
 }
 
-const place = { local: 0, round: 0 };
+/** Runs formulas, and before them works out the angles of orientations that they may read. */
+function computeOf(vectors: readonly CompiledVector[], formulas: CompiledFormulas): Motion['compute'] {
+	if (formulas.order.length === 0) return null;
+	const read = vectors.filter(({ angles }) => angles >= 0);
+	return (local, pose) => {
+		for (const vector of read) writeAngles(vector, pose);
+		runFormulas(formulas, local, pose);
+	};
+}
 
-/** The pose at a time since the clip's start, its loop taken into account. Allocates nothing. */
-export function evaluateClip(compiled: CompiledClip, ticks: number, out: Float64Array): void {
-	localTime(compiled.clip, ticks, place);
-	evaluateRound(compiled, place.local, compiled.clip.loop.mode === 'repeat' ? place.round : 0, out);
+function writeAngles({ place, angles, part }: CompiledVector, pose: Float64Array): void {
+	const [x, y, z, w] = pose.subarray(place, place + 4);
+	pose.set(nearestAngles([x, y, z, w], part), angles);
+}
+
+/** Writes a colour, or an orientation with the angles that are read of it. */
+export function writeVector(compiled: CompiledVector, local: number, pose: Float64Array): void {
+	evaluateVector(compiled.vector, local, pose, compiled.place);
+	if (compiled.angles >= 0) writeAngles(compiled, pose);
+}
+
+/** The pose at a local time (ticks) of a round, in an array of its own. */
+export function poseAt(compiled: CompiledClip, local: number, round = 0): Float64Array {
+	const pose = new Float64Array(compiled.layout.rest.length);
+	evaluateRound(compiled, local, round, pose);
+	return pose;
 }

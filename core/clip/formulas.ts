@@ -1,22 +1,18 @@
-/** The formulas of a clip bound to the slots of its pose buffer, in the order in which they are computed. */
+/** The formulas of a clip bound to places in its poses, in the order in which they are computed. */
 import { BUILT_IN_NAMES, compileExpression, type Evaluate } from '../formula/expression';
 import { orderByNeeds } from '../formula/order';
-import {
-	formulasOfClip,
-	type Clip,
-	type Component,
-	type Doc,
-	type Formula,
-	type Property,
-} from '../document/types';
-import { ticksToSeconds, TICKS_PER_SECOND } from '../time';
+import { restValue } from '../document/rest';
+import type { Clip, Doc, Formula } from '../document/types';
+import type { PoseLayout } from '../../player/layout';
+import { ticksToSeconds, TICKS_PER_SECOND } from '../../player/time';
+import { numberPlace } from './layout';
 
 export interface CompiledFormula {
 	formula: Formula;
-	/** Index into the pose buffer. */
-	slot: number;
+	/** Index into a pose. */
+	place: number;
 	rest: number;
-	/** For each input its slot, or −1 for a constant, whose value then stands in `numbers`. */
+	/** For each input its place, or −1 for what does not change, whose value then stands in `numbers`. */
 	inputs: readonly number[];
 	evaluate: Evaluate;
 	/** time, frame, length, rest, then the inputs. */
@@ -25,34 +21,33 @@ export interface CompiledFormula {
 
 export interface CompiledFormulas {
 	order: readonly CompiledFormula[];
-	slots: ReadonlySet<number>;
+	places: ReadonlySet<number>;
 	/** Frames a tick. */
 	framesPerTick: number;
 }
 
 const FIRST_INPUT = BUILT_IN_NAMES.length;
 
-function bind(
-	formula: Formula,
-	clip: Clip,
-	rest: Float64Array,
-	slotOf: (part: string, property: Property, component: Component) => number | null,
-): CompiledFormula | null {
-	const slot = slotOf(formula.part, formula.property, formula.component);
-	const compiled = compileExpression(formula.text, Object.keys(formula.inputs));
-	if (slot === null || !compiled.ok) return null;
+function bind(doc: Doc, clip: Clip, layout: PoseLayout, formula: Formula): CompiledFormula | null {
+	const { part, property, component, text } = formula;
+	const place = numberPlace(layout, part, property, component);
+	const compiled = compileExpression(text, Object.keys(formula.inputs));
+	if (place < 0 || !compiled.ok) return null;
 	const list = Object.values(formula.inputs);
 	const numbers = new Float64Array(FIRST_INPUT + list.length);
+	const rest = layout.rest[place];
 	numbers[2] = ticksToSeconds(clip.length);
-	numbers[3] = rest[slot];
+	numbers[3] = rest;
 	const inputs = list.map((input, i) => {
 		if ('value' in input) {
 			numbers[FIRST_INPUT + i] = input.value;
 			return -1;
 		}
-		return slotOf(input.part, input.property, input.component) ?? -1;
+		const source = doc.parts[input.part];
+		if (source) numbers[FIRST_INPUT + i] = restValue(source, input.property, input.component);
+		return numberPlace(layout, input.part, input.property, input.component);
 	});
-	return { formula, slot, rest: rest[slot], inputs, evaluate: compiled.evaluate, numbers };
+	return { formula, place, rest, inputs, evaluate: compiled.evaluate, numbers };
 }
 
 /**
@@ -62,16 +57,16 @@ function bind(
 export function compileFormulas(
 	doc: Doc,
 	clip: Clip,
-	rest: Float64Array,
-	slotOf: (part: string, property: Property, component: Component) => number | null,
+	layout: PoseLayout,
+	formulas: readonly Formula[],
 ): CompiledFormulas {
-	const bound = formulasOfClip(doc, clip.id).flatMap((formula) => bind(formula, clip, rest, slotOf) ?? []);
-	const bySlot = new Map(bound.map((formula) => [formula.slot, formula]));
-	const ordered = orderByNeeds(bound, ({ inputs }) => inputs.flatMap((slot) => bySlot.get(slot) ?? []));
+	const bound = formulas.flatMap((formula) => bind(doc, clip, layout, formula) ?? []);
+	const byPlace = new Map(bound.map((formula) => [formula.place, formula]));
+	const ordered = orderByNeeds(bound, ({ inputs }) => inputs.flatMap((place) => byPlace.get(place) ?? []));
 	const order = ordered.ok ? ordered.order : [];
 	return {
 		order,
-		slots: new Set(order.map(({ slot }) => slot)),
+		places: new Set(order.map(({ place }) => place)),
 		framesPerTick: doc.project.frameRate / TICKS_PER_SECOND,
 	};
 }
@@ -97,6 +92,6 @@ export function runFormulas(
 	for (const formula of order) {
 		setTime(formula, local, framesPerTick);
 		const value = formulaResult(formula, pose);
-		pose[formula.slot] = Number.isFinite(value) ? value : formula.rest;
+		pose[formula.place] = Number.isFinite(value) ? value : formula.rest;
 	}
 }

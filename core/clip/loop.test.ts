@@ -2,12 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { linear, ONCE, ProjectBuilder, type KeyRow } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
-import type { Loop } from '../document/types';
-import { compileClip, evaluateClip, POSE_STRIDE } from './compile';
-import { evaluateCurve } from '../curve/evaluate';
-import { localTime, playedTicks } from './loop';
+import type { Loop } from '../../player/loop';
+import { compileClip } from './compile';
+import { evaluateClip } from '../../player/motion';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import { localTime, playedTicks } from '../../player/loop';
 import { seamOf } from './seam';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 const FRAME = 2400;
 
@@ -26,7 +27,7 @@ function crate(
 		.keys('crate', 'translation.x', rows, accumulates)
 		.build();
 	const compiled = compileClip(doc, doc.clips.clip);
-	const out = new Float64Array(POSE_STRIDE);
+	const out = compiled.layout.rest.slice();
 	return (frame: number) => {
 		evaluateClip(compiled, frame * FRAME, out);
 		return out[0];
@@ -99,14 +100,14 @@ it('a pose read span by span is the pose read channel by channel, in any order o
 	for (const clip of Object.values(doc.clips)) {
 		const compiled = compileClip(doc, clip);
 		const fresh = compileClip(doc, { ...clip });
-		const out = new Float64Array(compiled.rest.length);
+		const out = compiled.layout.rest.slice();
 		fc.assert(
 			fc.property(fc.array(between(0, clip.length), { minLength: 3, maxLength: 12 }), (times) => {
 				for (const t of times) {
 					evaluateClip(compiled, t, out);
 					if (t === clip.length) continue;
-					for (const { curve, slot } of fresh.channels)
-						expect(out[slot]).toBeCloseTo(evaluateCurve(curve, t), 12);
+					for (const { curve, place } of fresh.channels)
+						expect(out[place]).toBeCloseTo(evaluateCurve(curve, t), 12);
 				}
 			}),
 			{ numRuns: 20 },

@@ -1,30 +1,32 @@
 /** Where a part's origin goes over a clip: for motion paths and spacing. */
-import { POSE_STRIDE, writeVector, type CompiledClip } from './compile';
-import { slotOf } from './slots';
-import { multiplyMatrices, poseMatrix, type Matrix } from '../pose/matrix';
+import { placeOf } from '../../player/layout';
+import { evaluateRound, type Motion } from '../../player/motion';
+import { multiplyMatrices, type Matrix } from '../pose/matrix';
+import { flatChannels, type CompiledClip, type PartTree } from './compile';
+import { partMatrix, type Posed } from './layout';
 
-/** The parents of a part from the root down, then itself, as indices into the compiled clip's parts. */
-function chainOf(compiled: CompiledClip, part: string): number[] {
+/** The parents of a part from the root down, then itself, as indices into the parts of a tree. */
+function chainOf({ parts, indexOfPart }: PartTree, part: string): number[] {
 	const chain: number[] = [];
-	for (let index = compiled.indexOfPart.get(part); index !== undefined;) {
+	for (let index = indexOfPart.get(part); index !== undefined;) {
 		chain.unshift(index);
-		const { parent } = compiled.parts[index];
-		index = parent === null ? undefined : compiled.indexOfPart.get(parent);
+		const { parent } = parts[index];
+		index = parent === null ? undefined : indexOfPart.get(parent);
 	}
 	return chain;
 }
 
-/** World matrix of a part in a pose, in the project's own space and units; null when it is not in the clip's tree. */
-export function worldMatrix(compiled: CompiledClip, part: string, pose: Float64Array): Matrix | null {
-	return chainOf(compiled, part).reduce<Matrix | null>((world, index) => {
-		const local = poseMatrix(pose, index * POSE_STRIDE, compiled.parts[index].eulerOrder);
+/** World matrix of a part in a pose, in the project's own space and units; null when it is not in the tree. */
+export function worldMatrix(tree: PartTree, part: string, posed: Posed): Matrix | null {
+	return chainOf(tree, part).reduce<Matrix | null>((world, index) => {
+		const local = partMatrix(posed, tree.parts[index]);
 		return world ? multiplyMatrices(world, local) : local;
 	}, null);
 }
 
 /**
- * World places of a part's origin at the given ticks of a round: x, y, z each. Reads only what moves it. With `seen`,
- * a pose, its parents stand still as they are there: the way as the parent sees it.
+ * World places of a part's origin at the given ticks of a round: x, y, z each. Reads only what moves it. With
+ * `seen`, a pose, its parents stand still as they are there: the way as the parent sees it.
  */
 export function partPath(
 	compiled: CompiledClip,
@@ -33,17 +35,36 @@ export function partPath(
 	seen?: Float64Array,
 ): Float64Array {
 	const out = new Float64Array(3 * ticks.length);
-	const pose = (seen ?? compiled.rest).slice();
-	const chain = new Set(seen ? chainOf(compiled, part).slice(-1) : chainOf(compiled, part));
-	const ofChain = (slot: number) => chain.has(Math.floor(slot / POSE_STRIDE));
-	const moving = [...compiled.channels, ...compiled.formulas.order].map(({ slot }) => slot).filter(ofChain);
-	const readers = moving.map((slot) => ({ slot, read: slotOf(compiled, slot).read }));
-	const vectors = compiled.vectors.filter(({ slot }) => ofChain(slot));
+	const chain = chainOf(compiled, part).map((index) => compiled.parts[index]);
+	const own = chain.at(-1);
+	if (!own) return out;
+	const { layout } = compiled;
+	const moving = motionOf(compiled, new Set(seen ? [own.id] : chain.map(({ id }) => id)));
+	const frame = seen && own.parent !== null && worldMatrix(compiled, own.parent, { layout, pose: seen });
+	const pose = layout.rest.slice();
 	ticks.forEach((t, i) => {
-		for (const { slot, read } of readers) pose[slot] = read(t);
-		for (const vector of vectors) writeVector(vector, t, pose);
-		const world = worldMatrix(compiled, part, pose);
-		if (world) out.set(world.subarray(12, 15), 3 * i);
+		evaluateRound(moving, t, 0, pose);
+		const local = seen && partMatrix({ layout, pose }, own);
+		const world = local
+			? frame
+				? multiplyMatrices(frame, local)
+				: local
+			: worldMatrix(compiled, part, { layout, pose })!;
+		out.set(world.subarray(12, 15), 3 * i);
 	});
 	return out;
+}
+
+/** What moves some parts of a clip: all of it where formulas do, since they may read anything. */
+function motionOf(compiled: CompiledClip, ids: ReadonlySet<string>): Motion {
+	if (compiled.formulas.order.some(({ formula }) => ids.has(formula.part))) return compiled;
+	const channels = compiled.channels.filter(({ channel }) => ids.has(channel.part));
+	const rotations = new Set([...ids].map((id) => placeOf(compiled.layout, id, 'rotation')));
+	return {
+		...compiled,
+		...flatChannels(channels),
+		vectors: compiled.vectors.filter(({ part }) => ids.has(part.id)),
+		turns: compiled.turns.filter(({ rotation }) => rotations.has(rotation)),
+		compute: null,
+	};
 }

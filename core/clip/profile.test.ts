@@ -3,7 +3,7 @@ import { makeQuay } from '../../demo/quay';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import { channelsOfClip, type Doc } from '../document/types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 import { clipRidges, peakSpeed, sampleProfile } from './profile';
 
 const quay = makeQuay();

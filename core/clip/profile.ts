@@ -1,12 +1,12 @@
 /** Values of a channel over a stretch of time, for pictures of it. */
-import type { CompiledCurve } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import type { FlatCurve } from '../../player/curve/flat';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { channelsOfClip, type Clip, type Doc } from '../document/types';
 import { curveOf } from './compile';
 
 /** `count` values at equal distances over [from, to] (ticks), written into `out`; gives their range. */
 export function sampleProfile(
-	curve: CompiledCurve,
+	curve: FlatCurve,
 	from: number,
 	to: number,
 	out: Float64Array,
@@ -38,7 +38,7 @@ const SLOPE_SHARE = 1e-5;
 const STEEPENS = 2.5;
 
 /** The largest speed of a curve over [from, to] in ticks, both ends included as they are seen from inside. */
-export function peakSpeed(curve: CompiledCurve, from: number, to: number): PeakSpeed {
+export function peakSpeed(curve: FlatCurve, from: number, to: number): PeakSpeed {
 	const length = to - from;
 	if (!(length > 0)) return { speed: 0, at: from };
 	// The last instant belongs to what comes after it.

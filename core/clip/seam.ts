@@ -1,7 +1,7 @@
 /** Where the end of a looping clip meets its start: how far each channel is from closing, and what closes it. */
-import { evaluateCurve } from '../curve/evaluate';
-import type { CompiledCurve } from '../curve/compile';
-import { TICKS_PER_SECOND } from '../time';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import type { FlatCurve } from '../../player/curve/flat';
+import { TICKS_PER_SECOND } from '../../player/time';
 import type { Clip } from '../document/types';
 
 export interface Seam {
@@ -15,7 +15,7 @@ export interface Seam {
 const STEP = 8;
 
 export function seamOf(
-	curve: CompiledCurve,
+	curve: FlatCurve,
 	clip: Clip,
 	options: { rotates: boolean; accumulates: boolean },
 ): Seam {

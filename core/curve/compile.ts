@@ -1,62 +1,24 @@
-/** Turns the keys of a channel into flat typed arrays, once an edit, for `evaluate.ts`. */
-import { bounceContacts, bounceEase } from '../easing/bounce';
-import { familyEase } from '../easing/families';
-import { dampingRatio, SETTLE_TOLERANCE, settleSeconds, springOffset } from '../easing/spring';
-import { stepsEase, stepTimes, stopsEase } from '../easing/steps';
-import { TICKS_PER_SECOND } from '../time';
+/** Turns the keys of a channel into flat typed arrays, once an edit, for the player's evaluator. */
+import { bounceContacts } from '../../player/easing/bounce';
+import { easeOf, springSettleSeconds, springValue } from '../../player/easing/ease';
+import { dampingRatio } from '../../player/easing/spring';
+import { stepTimes } from '../../player/easing/steps';
+import {
+	SPAN_BEZIER,
+	SPAN_CUBIC,
+	SPAN_EASE,
+	SPAN_HOLD,
+	SPAN_LINEAR,
+	SPAN_VALUE,
+	STRIDE,
+	type Ends,
+	type FlatCurve,
+} from '../../player/curve/flat';
+import type { SpringShape } from '../../player/easing/shape';
+import { TICKS_PER_SECOND } from '../../player/time';
 import type { Piece } from './piece';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
-import type { EndKind, Ends, Key } from './types';
-import type { Shape, SpringShape } from '../easing/shape';
-
-// What a span computes from its value v0 at its start and its row of `coefficients`, as said at each. Plain constants,
-// since the evaluator's inner loop reads them. The first three kinds are one formula: v0 + ((a·x + b)·x + c)·x.
-/** [1/D, 0, 0, 0] */
-export const SPAN_HOLD = 0;
-/** [1, 0, 0, slope a tick], x in ticks */
-export const SPAN_LINEAR = 1;
-/** [1/D, a, b, c], x in 0…1 */
-export const SPAN_CUBIC = 2;
-/** [1/D, ax, bx, cx, ay, by, cy]: the same cubic in u, where u solves the time cubic */
-export const SPAN_BEZIER = 3;
-/** [1/D, Δ]: v0 + Δ·ease(x) */
-export const SPAN_EASE = 4;
-/** [1/D]: ease(x) is the value itself */
-export const SPAN_VALUE = 5;
-export const STRIDE = 7;
-
-/** A channel ready to evaluate. Times in ticks; spans lie between neighbouring keys. */
-export interface CompiledCurve {
-	readonly count: number;
-	/** Of the keys, and Infinity after the last. */
-	readonly times: Float64Array;
-	readonly values: Float64Array;
-	readonly kinds: Uint8Array;
-	/** A row of STRIDE numbers a span. */
-	readonly coefficients: Float64Array;
-	readonly eases: readonly (((x: number) => number) | null)[];
-	readonly before: EndKind;
-	readonly after: EndKind;
-	/** Value units a tick at the start and at the end, for ends that go straight on. */
-	readonly endSlopes: Float64Array;
-	/** The span found last: evaluation in order of time does not search. */
-	cursor: number;
-}
-
-/** Seconds after which a spring over `change` stays within 0.1 % of it (of a unit's, for a kick with no change). */
-export function springSettleSeconds(shape: SpringShape, change: number): number {
-	const travel = Math.abs(change) || Math.abs(shape.velocity) / Math.sqrt(shape.stiffness / shape.mass) || 1;
-	return settleSeconds(shape, -change, shape.velocity, SETTLE_TOLERANCE * travel);
-}
-
-function springValue(shape: SpringShape, v0: number, v1: number, spanTicks: number): (x: number) => number {
-	const offset = springOffset(shape, v0 - v1, shape.velocity);
-	const spanSeconds = spanTicks / TICKS_PER_SECOND;
-	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
-	// A ramp takes up what is left at the end, so that the span meets its key.
-	const rest = offset(seconds);
-	return (x) => v1 + offset(x * seconds) - rest * x;
-}
+import type { Key } from './types';
 
 /** At most so many swings of a spring are told apart as pieces. */
 const MOST_SWINGS = 500;
@@ -70,21 +32,6 @@ function springSwings(shape: SpringShape, change: number, spanTicks: number): nu
 	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, change) || spanSeconds;
 	const count = Math.min(MOST_SWINGS, Math.floor(seconds / swing));
 	return Array.from({ length: count }, (_, i) => ((i + 1) * swing) / seconds).filter((x) => x < 1);
-}
-
-function easeOf(shape: Shape): (x: number) => number {
-	switch (shape.kind) {
-		case 'family':
-			return familyEase(shape);
-		case 'steps':
-			return stepsEase(shape.count, shape.jump);
-		case 'stops':
-			return stopsEase(shape.stops);
-		case 'bounce':
-			return bounceEase(shape.restitution, shape.count);
-		default:
-			throw new Error(`no easing function for ${shape.kind}`);
-	}
 }
 
 function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at: number): number {
@@ -111,7 +58,7 @@ function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at
 }
 
 /** Slope of span `index` at its start (x = 0) or end (x = 1), in value units a tick; 0 where it is vertical. */
-function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
+function endSlope(curve: FlatCurve, index: number, x: 0 | 1): number {
 	const k = curve.coefficients;
 	const at = index * STRIDE;
 	const inverse = k[at];
@@ -139,7 +86,7 @@ function endSlope(curve: CompiledCurve, index: number, x: 0 | 1): number {
 }
 
 /** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */
-export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): CompiledCurve {
+export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): FlatCurve {
 	const count = keys.length;
 	const last = count - 1;
 	// One time more than keys, so that the evaluator may look at the end of any span; a lone key has a span that holds.
@@ -179,7 +126,7 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
 	}
 	// Numbers that may or may not be whole stay out of the object: curves of one hidden class evaluate faster.
 	const endSlopes = new Float64Array(2);
-	const curve: CompiledCurve = {
+	const curve: FlatCurve = {
 		count,
 		times,
 		values,

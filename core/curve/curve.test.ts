@@ -2,13 +2,14 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileCurve } from './compile';
 import { moveKeys, putKey, removeKeys, setModes, setShape, toHandles } from './edit';
-import { evaluateCurve } from './evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { spanExcess } from './excess';
 import { expandSpan, insertOnCurve, joinSpans } from './split';
 import { PLAYS_ONCE, type CurveContext } from './handles';
-import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../easing/shape';
-import type { EndKind, HandleSide, Key } from './types';
-import { between } from '../testing';
+import { EASING_FAMILIES, EASING_WAYS, STEP_JUMPS, type Shape } from '../../player/easing/shape';
+import type { EndKind } from '../../player/curve/flat';
+import type { HandleSide, Key } from './types';
+import { between } from '../../player/testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
 const valueOf = (

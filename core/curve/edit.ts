@@ -4,7 +4,7 @@
  */
 import { bezierOf, isThird, smoothSlope, THIRD, type CurveContext } from './handles';
 import type { HandleSide, Key } from './types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 
 /** Both ends at a moderate pace: the same as CSS `ease-in-out`. */
 export const DEFAULT_SHAPE: Shape = { kind: 'eased', start: 0.42, finish: 0.42 };

@@ -1,6 +1,6 @@
 /** How far a span leaves the values of its two keys: past the one that it goes to, or back behind where it came from. */
-import type { CompiledCurve } from './compile';
-import { evaluateCurve } from './evaluate';
+import type { FlatCurve } from '../../player/curve/flat';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import type { Key } from './types';
 
 const SAMPLES = 48;
@@ -21,7 +21,7 @@ export interface Excess {
 }
 
 /** Null where overshoot is meant, as in springs and in families made for it, or cannot be. */
-export function spanExcess(curve: CompiledCurve, key: Key, next: Key): Excess | null {
+export function spanExcess(curve: FlatCurve, key: Key, next: Key): Excess | null {
 	if (key.shape.kind !== 'handles' && key.shape.kind !== 'bezier') return null;
 	const [low, high] = key.v < next.v ? [key.v, next.v] : [next.v, key.v];
 	const direction = Math.sign(next.v - key.v);

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileCurve } from './compile';
-import { evaluateCurve } from './evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from './handles';
 import { holdPose, mirrorKeys, offsetFrom, scaleKeys, shiftFrom, stretchKeys } from './retime';
 import { reverseKeys, reverseSwitch } from './reverse';
-import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../easing/shape';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../../player/easing/shape';
 import type { Key } from './types';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
 const at = (keys: readonly Key[]) => {

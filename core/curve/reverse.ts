@@ -2,9 +2,9 @@
 import { indexAt } from './edit';
 import { expandSpan } from './split';
 import type { CurveContext } from './handles';
-import type { Four } from '../pose/vector';
+import type { Four } from '../../player/maths/vector';
 import type { Key } from './types';
-import type { Shape, StepJump } from '../easing/shape';
+import type { Shape, StepJump } from '../../player/easing/shape';
 
 const TURNED_JUMPS: Record<StepJump, StepJump> = {
 	'jump-start': 'jump-end',

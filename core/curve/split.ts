@@ -2,15 +2,15 @@
  * Splitting and joining spans without changing the motion. Bezier spans split by de Casteljau and join by its inverse;
  * parametric ones (springs, bounces, families) first become keys with simple shapes.
  */
-import { bounceContacts } from '../easing/bounce';
-import { solveMonotoneCubic } from '../easing/cubic-bezier';
-import { stepsEase } from '../easing/steps';
+import { bounceContacts } from '../../player/easing/bounce';
+import { solveMonotoneCubic } from '../../player/easing/cubic-bezier';
+import { stepsEase } from '../../player/easing/steps';
 import { compileCurve } from './compile';
 import { explicitSide, freezeSmooth, putKey, SMOOTH, spanAt } from './edit';
-import { evaluateCurve } from './evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { bezierOf, THIRD, type CurveContext } from './handles';
 import type { HandleSide, Key } from './types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
 const HANDLES: Shape = { kind: 'handles' };

@@ -1,6 +1,6 @@
 /** Keys of a channel and what it does beyond them, as they are stored. Times in ticks, values in the channel's own units. */
-import type { Shape } from '../easing/shape';
-import type { Four } from '../pose/vector';
+import type { Shape } from '../../player/easing/shape';
+import type { Four } from '../../player/maths/vector';
 
 export const HANDLE_MODES = ['smooth', 'flat', 'joined', 'split'] as const;
 export type HandleMode = (typeof HANDLE_MODES)[number];
@@ -28,13 +28,4 @@ export interface Key {
 	left?: HandleSide;
 	/** The side towards the key after. */
 	right?: HandleSide;
-}
-
-export const END_KINDS = ['hold', 'straight', 'repeat', 'accumulate', 'alternate'] as const;
-/** What a channel does outside its keys. */
-export type EndKind = (typeof END_KINDS)[number];
-
-export interface Ends {
-	before: EndKind;
-	after: EndKind;
 }

@@ -1,20 +1,23 @@
 import { converter, interpolate } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compileClip, evaluateRound, POSE_STRIDE, vectorOf } from '../clip/compile';
+import { vectorOf } from '../clip/compile';
+import { colourIn, rotationIn } from '../clip/layout';
 import { expandSpans, insertKey, setModes, setShape, setValue, setVector } from '../edits/keys';
 import { holdPose, reverseKeys } from '../edits/retime';
 import { VERSION } from '../document/migrate';
 import { channelId, type Doc } from '../document/types';
-import { COLOUR_SPACES } from '../pose/colour';
+import { COLOUR_SPACES } from '../../player/maths/colour';
 import { validateDocument } from '../document/validate';
 import { ProjectBuilder, ONCE } from '../../demo/builder';
-import { mixColours, oklabFromLinear, linearFromSrgb, parseHex, writeHex } from '../pose/colour';
-import { angleBetween, axisTurn, fromEuler, slerp, type Quaternion } from '../pose/quaternion';
-import { evaluateVector } from './vector';
-import type { Four } from '../pose/vector';
-import type { Shape } from '../easing/shape';
-import { between } from '../testing';
+import { mixColours, oklabFromLinear, linearFromSrgb } from '../../player/maths/colour';
+import { parseHex, writeHex } from '../pose/hex';
+import { angleBetween, axisTurn, fromEuler, slerp, type Quaternion } from '../../player/maths/quaternion';
+import { evaluateVector } from '../../player/curve/vector';
+import type { Four } from '../../player/maths/vector';
+import type { Shape } from '../../player/easing/shape';
+import { between } from '../../player/testing';
+import { shownAt } from '../testing';
 
 const share = between(0, 1);
 const colour = fc.tuple(share, share, share, share) as fc.Arbitrary<Four>;
@@ -32,7 +35,7 @@ describe('colours', () => {
 		fc.assert(
 			fc.property(colour, colour, share, (a, b, x) => {
 				const out = [0, 0, 0, 0];
-				mixColours(a, b, x, space, out, 0);
+				mixColours(a, 0, b, 0, x, space, out, 0);
 				const [from, to] = [a, b].map(([r, g, blue]) => ({ mode: 'rgb' as const, r, g, b: blue }));
 				const theirs = rgb(interpolate([from, to], mode)(x));
 				const clamp = (v: number) => Math.min(1, Math.max(0, v));
@@ -45,12 +48,12 @@ describe('colours', () => {
 	it('are exactly their own at both ends, and a grey half way is brighter in light than in numbers', () => {
 		for (const space of COLOUR_SPACES) {
 			const out = [0, 0, 0, 0];
-			mixColours([0.2, 0.4, 0.6, 1], [0.9, 0.1, 0.3, 0], 1, space, out, 0);
+			mixColours([0.2, 0.4, 0.6, 1], 0, [0.9, 0.1, 0.3, 0], 0, 1, space, out, 0);
 			[0.9, 0.1, 0.3, 0].forEach((v, i) => expect(out[i]).toBeCloseTo(v, 6));
 		}
 		const half = (space: 'linear' | 'srgb') => {
 			const out = [0, 0, 0, 0];
-			mixColours([0, 0, 0, 1], [1, 1, 1, 1], 0.5, space, out, 0);
+			mixColours([0, 0, 0, 1], 0, [1, 1, 1, 1], 0, 0.5, space, out, 0);
 			return out[0];
 		};
 		expect(half('srgb')).toBe(0.5);
@@ -114,9 +117,8 @@ describe('a channel of orientations', () => {
 			[60_000, b, linear],
 		]);
 		expect(angleBetween(at(doc, 'orientation', 30_000), a)).toBeCloseTo(22.5, 9);
-		const pose = new Float64Array(POSE_STRIDE);
-		evaluateRound(compileClip(doc, doc.clips.c), 30_000, 0, pose);
-		[0, 22.5, 0].forEach((v, k) => expect(pose[3 + k]).toBeCloseTo(v, 9));
+		const angles = rotationIn(shownAt(doc, 'c', 30_000).posed, doc.parts.lamp);
+		[0, 22.5, 0].forEach((v, k) => expect(angles[k]).toBeCloseTo(v, 9));
 	});
 
 	it('is not changed by a key put on it', () => {
@@ -236,9 +238,7 @@ describe('a channel of colours', () => {
 
 	it('starts from the colour of the part, and goes back to it where there is no key', () => {
 		const doc = lamp();
-		const pose = new Float64Array(POSE_STRIDE);
-		evaluateRound(compileClip(doc, doc.clips.c), 0, 0, pose);
-		expect([...pose.subarray(11, 15)]).toEqual([1, 0, 0, 1]);
+		expect(colourIn(shownAt(doc, 'c', 0).posed, doc.parts.lamp)).toEqual([1, 0, 0, 1]);
 	});
 
 	it('waits while a pose is held, and what follows comes later', () => {
@@ -315,9 +315,7 @@ describe('a switch', () => {
 		[50_000, 1],
 	].reduce((next, [t, v]) => setValue(next, SEEN, t, v), lamp());
 	const seen = (d: Doc, t: number) => {
-		const pose = new Float64Array(POSE_STRIDE);
-		evaluateRound(compileClip(d, d.clips.c), t, 0, pose);
-		return pose[10];
+		return shownAt(d, 'c', t).number('lamp', 'visible');
 	};
 
 	it('holds whatever shape is asked for', () => {

@@ -1,29 +1,17 @@
 /**
- * Colours and orientations over time: their keys hold four numbers, and one progress curve says how far each span is.
- * The progress of key i is i, so that spans, shapes, handles and ends are those of any other curve.
+ * Keys of colours and orientations hold four numbers, and one progress curve says how far each span is. The progress of
+ * key i is i, so that spans, shapes, handles and ends are those of any other curve.
  */
-import { mixColours } from '../pose/colour';
-import { slerp } from '../pose/quaternion';
-import type { ColourSpace } from '../pose/colour';
-import { TICKS_PER_SECOND } from '../time';
-import { compileCurve, type CompiledCurve } from './compile';
-import { evaluateCurve, seekSpan } from './evaluate';
+import { mixColours } from '../../player/maths/colour';
+import { slerp } from '../../player/maths/quaternion';
+import type { EndKind, Ends } from '../../player/curve/flat';
+import type { VectorCurve } from '../../player/curve/vector';
+import type { Four } from '../../player/maths/vector';
+import { TICKS_PER_SECOND } from '../../player/time';
+import { compileCurve } from './compile';
 import type { CurveContext } from './handles';
 import { insertOnCurve } from './split';
-import type { EndKind, Ends, HandleSide, Key } from './types';
-import type { Four } from '../pose/vector';
-
-export interface VectorCurve {
-	readonly keys: readonly Key[];
-	readonly progress: CompiledCurve;
-	/** How two neighbours are mixed: colours in a space, orientations the short way round. */
-	readonly mix: ColourSpace | 'turn';
-	/** The keys' numbers, four a key; of turns, those of the next key on the near side are `ends`. */
-	readonly starts: Float64Array;
-	readonly ends: Float64Array;
-	/** Of each span that turns, the angle between its ends and the inverse of its sine; 0, 0 where it is too small. */
-	readonly turns: Float64Array;
-}
+import type { HandleSide, Key } from './types';
 
 /** Neither colours nor orientations go on or add up: they hold, or come again. */
 function vectorEnd(kind: EndKind): EndKind {
@@ -48,7 +36,7 @@ export function compileVector(
 ): VectorCurve {
 	const own: Ends = { before: vectorEnd(ends.before), after: vectorEnd(ends.after) };
 	const progress = compileCurve(progressKeys(keys), own, { ...context, accumulates: false });
-	return { keys, mix, progress, ...spanTurns(keys, mix) };
+	return { mix, progress, ...spanTurns(keys, mix), tangents: spanTangents(keys) };
 }
 
 /** Below this angle (radians) a slerp is a straight line to within 1e-14. */
@@ -75,42 +63,27 @@ function spanTurns(keys: readonly Key[], mix: VectorCurve['mix']) {
 	return { starts, ends, turns };
 }
 
-/** Time within the keys that a time outside them shows, as the ends say. */
-function foldTime({ times, count, before, after }: CompiledCurve, t: number): number {
-	const [first, last] = [times[0], times[count - 1]];
-	if (t >= first && t <= last) return t;
-	const kind = t < first ? before : after;
-	if (kind === 'hold' || last === first) return t < first ? first : last;
-	const period = last - first;
-	const round = Math.floor((t - first) / period);
-	const local = Math.min(last, Math.max(first, t - round * period));
-	return kind === 'alternate' && round % 2 !== 0 ? first + last - local : local;
-}
-
-/** glTF's cubic spline between two keys with tangents (glTF 2.0, appendix C.5), made a unit quaternion. */
-function alongTangents(from: Key, to: Key, u: number, out: { [index: number]: number }, at: number): void {
-	const seconds = (to.t - from.t) / TICKS_PER_SECOND;
-	const u2 = u * u;
-	const u3 = u2 * u;
-	let length = 0;
-	for (let k = 0; k < 4; k++) {
-		const v =
-			(2 * u3 - 3 * u2 + 1) * from.vector![k] +
-			seconds * (u3 - 2 * u2 + u) * from.tangents!.right[k] +
-			(3 * u2 - 2 * u3) * to.vector![k] +
-			seconds * (u3 - u2) * to.tangents!.left[k];
-		out[at + k] = v;
-		length += v * v;
-	}
-	const scale = 1 / (Math.sqrt(length) || 1);
-	for (let k = 0; k < 4; k++) out[at + k] *= scale;
+/** What cubic splines change over the time of their spans, as the player reads it. */
+function spanTangents(keys: readonly Key[]): Float64Array | null {
+	if (!keys.some((key) => key.shape.kind === 'tangents')) return null;
+	const tangents = new Float64Array(8 * keys.length).fill(NaN);
+	keys.forEach((key, i) => {
+		const next = keys[i + 1];
+		if (key.shape.kind !== 'tangents' || !next) return;
+		const seconds = (next.t - key.t) / TICKS_PER_SECOND;
+		for (let k = 0; k < 4; k++) {
+			tangents[8 * i + k] = seconds * key.tangents!.right[k];
+			tangents[8 * i + 4 + k] = seconds * next.tangents!.left[k];
+		}
+	});
+	return tangents;
 }
 
 /** The vector at a share of the way from one key to the next, without the tangents of a cubic. */
 function between(from: Key, to: Key, share: number, mix: VectorCurve['mix']): Four {
 	const out: Four = [0, 0, 0, 1];
 	if (mix === 'turn') slerp(from.vector!, to.vector!, share, out);
-	else mixColours(from.vector!, to.vector!, share, mix, out, 0);
+	else mixColours(from.vector!, 0, to.vector!, 0, share, mix, out, 0);
 	return out;
 }
 
@@ -118,7 +91,12 @@ function between(from: Key, to: Key, share: number, mix: VectorCurve['mix']): Fo
 const HALF_TURN = 0.99 * Math.PI;
 
 /** Puts keys on the curve where two new ones are half a turn or more apart: between such the short way is another. */
-function withoutHalfTurns({ keys, turns }: VectorCurve, context: CurveContext, made: Key[]): Key[] {
+function withoutHalfTurns(
+	keys: readonly Key[],
+	{ turns }: VectorCurve,
+	context: CurveContext,
+	made: Key[],
+): Key[] {
 	let after = made;
 	let span = 0;
 	for (let i = 0; i + 1 < after.length; i++) {
@@ -138,9 +116,14 @@ function withoutHalfTurns({ keys, turns }: VectorCurve, context: CurveContext, m
  * Applies an edit that may make keys on the curve (a split, a shape into keys) to the keys of a vector channel: new
  * keys get the vector that is there, and handles, whose rises count in progress, are measured anew in their own span.
  */
-export function editVector(curve: VectorCurve, context: CurveContext, edit: (keys: Key[]) => Key[]): Key[] {
-	const { keys, mix } = curve;
-	const after = withoutHalfTurns(curve, context, edit(progressKeys(keys)));
+export function editVector(
+	keys: readonly Key[],
+	curve: VectorCurve,
+	context: CurveContext,
+	edit: (keys: Key[]) => Key[],
+): Key[] {
+	const { mix } = curve;
+	const after = withoutHalfTurns(keys, curve, context, edit(progressKeys(keys)));
 	let span = 0;
 	return after.map((key, i): Key => {
 		while (span + 2 < keys.length && keys[span + 1].t <= key.t) span++;
@@ -175,46 +158,4 @@ export function turnRises(keys: readonly Key[], from: number, to: number): Key[]
 		if (key.right && key.t < to) made.right = turn(key.right);
 		return made;
 	});
-}
-
-/** The span that holds a time within the keys: the last one found, the one after it, or by search. */
-function spanOf(progress: CompiledCurve, t: number): number {
-	const { times, cursor } = progress;
-	if (t >= times[cursor] && t < times[cursor + 1]) return cursor;
-	const last = progress.count - 1;
-	return t >= times[last] ? last : seekSpan(progress, t);
-}
-
-/** Writes the four numbers of a vector channel at a time in ticks, at `at`. Allocates nothing for turns and sRGB. */
-export function evaluateVector(
-	{ keys, progress, mix, starts, ends, turns }: VectorCurve,
-	t: number,
-	out: { [index: number]: number },
-	at = 0,
-): void {
-	const local = foldTime(progress, t);
-	const last = keys.length - 1;
-	const span = spanOf(progress, local);
-	const share = span === last ? 0 : evaluateCurve(progress, local) - span;
-	if (span < last && keys[span].shape.kind === 'tangents') {
-		alongTangents(keys[span], keys[span + 1], share, out, at);
-		return;
-	}
-	if (mix !== 'turn') {
-		mixColours(keys[span].vector!, keys[Math.min(last, span + 1)].vector!, share, mix, out, at);
-		return;
-	}
-	const angle = turns[2 * span];
-	let from = 1 - share;
-	let to = share;
-	if (angle !== 0) {
-		const inverse = turns[2 * span + 1];
-		from = Math.sin(angle * from) * inverse;
-		to = Math.sin(angle * to) * inverse;
-	}
-	const row = 4 * span;
-	out[at] = from * starts[row] + to * ends[row];
-	out[at + 1] = from * starts[row + 1] + to * ends[row + 1];
-	out[at + 2] = from * starts[row + 2] + to * ends[row + 2];
-	out[at + 3] = from * starts[row + 3] + to * ends[row + 3];
 }

@@ -1,6 +1,6 @@
 /** What a part shows where no key says otherwise, number by number, and which numbers it has at all. */
 import { componentsOf, PROPERTIES, type Component, type Drawing, type Part, type Property } from './types';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 
 /** Whether a part's drawing has a property; every part moves, fades and takes a colour. */
 export function hasProperty({ drawing }: Part, property: Property): boolean {

@@ -1,10 +1,12 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
-import type { Ends, Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
-import type { ColourSpace } from '../pose/colour';
-import type { EulerOrder } from '../pose/quaternion';
+import type { Ends } from '../../player/curve/flat';
+import type { Key } from '../curve/types';
+import type { Loop } from '../../player/loop';
+import type { Shape } from '../../player/easing/shape';
+import type { ColourSpace } from '../../player/maths/colour';
+import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 
 export interface Project {
 	type: 'project';
@@ -89,15 +91,6 @@ export interface Part {
 	rest: RestPose;
 	eulerOrder: EulerOrder;
 	visible: boolean;
-}
-
-export type LoopMode = 'once' | 'repeat' | 'alternate';
-export interface Loop {
-	mode: LoopMode;
-	/** Rounds; null is endless. */
-	count: number | null;
-	/** Ticks between rounds. */
-	pause: number;
 }
 
 /** A picture or a film behind the stage while a clip is made: never part of what is shipped. */

@@ -2,7 +2,7 @@
 import earcut from 'earcut';
 import type { Drawing, Part } from '../document/types';
 import type { Space } from '../pose/space';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 import {
 	areasOf,
 	cardRing,

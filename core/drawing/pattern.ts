@@ -1,5 +1,5 @@
 /** Quarters of a mesh, darker in turn, so that turning shows on what is round. */
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 import type { Mesh } from './triangles';
 
 /** A corner: position and normal. */

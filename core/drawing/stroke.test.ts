@@ -6,7 +6,7 @@ import type { Mesh } from './triangles';
 import type { Line } from '../outline/outline';
 import { DARK } from './pattern';
 import { edgesOf, trimmed } from './stroke';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 function area({ positions: p, indices }: Mesh): number {
 	let sum = 0;

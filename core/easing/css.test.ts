@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { STEP_JUMPS, type Shape } from './shape';
+import { STEP_JUMPS, type Shape } from '../../player/easing/shape';
 import { cssEasing, readCssEasing } from './css';
 
 const unit = fc.integer({ min: 0, max: 10_000 }).map((n) => n / 10_000);

@@ -1,5 +1,5 @@
 /** CSS easing functions as text (CSS Easing Level 2): shapes written where CSS can say them exactly, and read back. */
-import { STEP_JUMPS, type Shape, type StepJump } from './shape';
+import { STEP_JUMPS, type Shape, type StepJump } from '../../player/easing/shape';
 import { fail, ok, type Result } from '../result';
 
 function number(value: number): string {

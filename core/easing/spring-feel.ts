@@ -1,5 +1,10 @@
 /** Springs by how they feel: how long they take to settle and how far they go past their goal, let go at rest. */
-import { dampingRatio, SETTLE_TOLERANCE, settleSeconds, type SpringParameters } from './spring';
+import {
+	dampingRatio,
+	SETTLE_TOLERANCE,
+	settleSeconds,
+	type SpringParameters,
+} from '../../player/easing/spring';
 
 /** Shares of the travel below which an overshoot counts as no overshoot. */
 const LEAST_OVERSHOOT = 0.0005;

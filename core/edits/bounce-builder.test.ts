@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { compileCurve } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import { makeQuay } from '../../demo/quay';
 import { putDrop } from './drop';
 import { channelId, type Component, type Doc, type Property } from '../document/types';
 import { bounceTicks, buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
 import { curveOf } from '../clip/compile';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 const SETTINGS: BounceSettings = {
 	ground: 0,

@@ -4,10 +4,10 @@
  * Source: free fall, h = g·t²/2, and a coefficient of restitution on the speed at each contact.
  */
 import type { Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 import type { CopiedChannel } from './clipboard';
 import type { Space } from '../pose/space';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 import { frameToTicks } from '../time';
 
 export interface BounceSettings {

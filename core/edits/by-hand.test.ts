@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { linear, ProjectBuilder } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
-import { toEuler } from '../pose/quaternion';
+import { toEuler } from '../../player/maths/quaternion';
 import { AXES, type Doc, type Property } from '../document/types';
 import { decide, writeByHand, writeColourByHand, type Hand } from './by-hand';
 

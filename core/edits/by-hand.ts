@@ -3,9 +3,9 @@
  * is there or the rest pose. It is decided once for all that one act changes, before it begins.
  */
 import { indexAt } from '../curve/edit';
-import type { Four } from '../pose/vector';
-import { parseHex } from '../pose/colour';
-import { fromEuler } from '../pose/quaternion';
+import type { Four } from '../../player/maths/vector';
+import { parseHex } from '../pose/hex';
+import { fromEuler } from '../../player/maths/quaternion';
 import { restValue } from '../document/rest';
 import {
 	channelId,
@@ -16,7 +16,7 @@ import {
 	type Doc,
 	type Property,
 } from '../document/types';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 import { setValue, setVector, type ChannelAddress } from './keys';
 import { setRestValue, updatePart } from './parts';
 

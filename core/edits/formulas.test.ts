@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { ProjectBuilder } from '../../demo/builder';
-import { compileClip, evaluateRound, POSE_STRIDE, slotOffset } from '../clip/compile';
+import { shownAt } from '../testing';
 import { diffDocuments } from '../document/changeset';
 import { applyChecked } from '../document/checked-changeset';
 import { numbersOf, restValue } from '../document/rest';
@@ -48,10 +48,8 @@ it.each(
 	const wanted = putFormula(putFormula(shed, computed), reading);
 	const applied = applyChecked(shed, diffDocuments(shed, wanted));
 	expect(applied.ok ? [] : applied.problems).toEqual([]);
-	const compiled = compileClip(wanted, wanted.clips.open);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
-	evaluateRound(compiled, 0, 0, pose);
-	expect(pose[slotOffset(property, component)]).toBe(0.75);
-	expect(pose[slotOffset('translation', other)]).toBe(1.75);
+	const shown = shownAt(wanted, 'open', 0);
+	expect(shown.number('door', property, component)).toBe(0.75);
+	expect(shown.number('door', 'translation', other)).toBe(1.75);
 	expect(restValue(part, property, component)).not.toBe(0.75);
 });

@@ -1,6 +1,7 @@
 /** Edits on formulas. */
-import { compileClip, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { slotOf } from '../clip/slots';
+import { compileClip } from '../clip/compile';
+import { numberPlace } from '../clip/layout';
+import { traceOf } from '../clip/trace';
 import { keysWithin } from '../fit/to-keys';
 import { makeChannel } from './keys';
 import {
@@ -50,8 +51,8 @@ export function formulaIntoKeys(doc: Doc, id: string): Doc {
 	const clip = doc.clips[formula.clip];
 	const compiled = compileClip(doc, clip);
 	const { part, property, component } = formula;
-	const at = compiled.indexOfPart.get(part)! * POSE_STRIDE + slotOffset(property, component);
-	const { read, pieces } = slotOf(compiled, at);
+	const place = numberPlace(compiled.layout, part, property, component);
+	const { read, pieces } = traceOf(compiled, place);
 	const values = Array.from({ length: 257 }, (_, i) => read((clip.length * i) / 256));
 	const range = Math.max(...values) - Math.min(...values);
 	const source = {

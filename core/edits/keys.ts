@@ -1,12 +1,13 @@
 /** Edits on keys across channels of a clip: pure functions from document to document. */
 import { PLAYS_ONCE, type CurveContext } from '../curve/handles';
-import { parseHex } from '../pose/colour';
-import { fromEuler } from '../pose/quaternion';
+import { parseHex } from '../pose/hex';
+import { fromEuler } from '../../player/maths/quaternion';
 import * as curve from '../curve/edit';
 import { expandSpan, insertOnCurve, joinSpans } from '../curve/split';
-import type { Ends, HandleMode, HandleSide, Key } from '../curve/types';
-import type { Four } from '../pose/vector';
-import type { Shape } from '../easing/shape';
+import type { Ends } from '../../player/curve/flat';
+import type { HandleMode, HandleSide, Key } from '../curve/types';
+import type { Four } from '../../player/maths/vector';
+import type { Shape } from '../../player/easing/shape';
 import { editVector } from '../curve/vector';
 import { vectorOf } from '../clip/compile';
 import { contextOfChannel } from '../clip/context';
@@ -22,7 +23,7 @@ import {
 	type Doc,
 	type Property,
 } from '../document/types';
-import type { ColourSpace } from '../pose/colour';
+import type { ColourSpace } from '../../player/maths/colour';
 
 /** Ticks of picked keys, by channel id. */
 export type KeySelection = ReadonlyMap<string, ReadonlySet<number>>;
@@ -129,7 +130,7 @@ export function editOnCurve(
 	const context = contextOf(doc, channel);
 	const clip = doc.clips[channel.clip];
 	if (!isVector(channel.property) || !clip) return edit(channel.keys, context);
-	return editVector(vectorOf(channel, clip), context, (keys) => edit(keys, context));
+	return editVector(channel.keys, vectorOf(channel, clip), context, (keys) => edit(keys, context));
 }
 
 /** Puts a key on a channel's curve at a tick: the motion stays as it is. */

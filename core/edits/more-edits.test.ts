@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { eased, linear, ProjectBuilder } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
 import { curveOf } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { VERSION } from '../document/migrate';
 import { validateDocument } from '../document/validate';
 import type { Doc } from '../document/types';

@@ -1,5 +1,5 @@
 /** Edits on parts. Ids and orders of new ones are passed in. */
-import { slotOffset } from '../clip/compile';
+import { numberIn, type Posed } from '../clip/layout';
 import { numbersOf, partWithRest, restValue } from '../document/rest';
 import {
 	channelId,
@@ -41,15 +41,15 @@ export function setRestValue(
 	return part ? putPart(doc, partWithRest(part, property, component, value)) : doc;
 }
 
-/** Makes what a part shows now (its numbers of a pose, from `at`) its rest pose. */
-export function restFromPose(doc: Doc, id: string, pose: ArrayLike<number>, at: number): Doc {
+/** Makes what a part shows in a pose its rest pose. */
+export function restFromPose(doc: Doc, id: string, posed: Posed): Doc {
 	const part = doc.parts[id];
 	if (!part) return doc;
 	const next = numbersOf(part)
 		.filter(({ property }) => kindOf(property) === 'number')
 		.reduce(
 			(made, { property, component }) =>
-				partWithRest(made, property, component, pose[at + slotOffset(property, component)]),
+				partWithRest(made, property, component, numberIn(posed, part, property, component)),
 			part,
 		);
 	return putPart(doc, next);

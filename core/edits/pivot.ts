@@ -1,10 +1,10 @@
 /** Moving the pivot of a part: its drawing and its children stay where they are. */
-import { compileClip, evaluateRound, POSE_STRIDE } from '../clip/compile';
+import { compileClip, poseAt } from '../clip/compile';
 import { transformPoint } from '../pose/matrix';
 import { worldMatrix } from '../clip/path';
-import { fromEuler, rotateVector } from '../pose/quaternion';
+import { fromEuler, rotateVector } from '../../player/maths/quaternion';
 import { AXES, childrenOf, type Clip, type Doc, type Part } from '../document/types';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 
 /** Adds to a part's translation: at rest, in all keys of all clips, and in what formulas give. */
 function shiftTranslation(doc: Doc, part: Part, by: Vec3): Doc {
@@ -52,15 +52,15 @@ const LOOKS = 120;
 
 /** How far a part's drawing is elsewhere in a clip of one document than in another, at most, in the project's units. */
 export function pivotDrift(before: Doc, after: Doc, clip: Clip, id: string): number {
-	const scenes = [before, after].map((doc) => {
-		const compiled = compileClip(doc, doc.clips[clip.id]);
-		return { compiled, pose: new Float64Array(compiled.parts.length * POSE_STRIDE), part: doc.parts[id] };
-	});
+	const scenes = [before, after].map((doc) => ({
+		compiled: compileClip(doc, doc.clips[clip.id]),
+		part: doc.parts[id],
+	}));
 	let worst = 0;
 	for (let i = 0; i <= LOOKS; i++) {
-		const places = scenes.map(({ compiled, pose, part }) => {
-			evaluateRound(compiled, (clip.length * i) / LOOKS, 0, pose);
-			return transformPoint(worldMatrix(compiled, id, pose)!, part.drawing.offset);
+		const places = scenes.map(({ compiled, part }) => {
+			const posed = { layout: compiled.layout, pose: poseAt(compiled, (clip.length * i) / LOOKS) };
+			return transformPoint(worldMatrix(compiled, id, posed)!, part.drawing.offset);
 		});
 		worst = Math.max(worst, Math.hypot(...places[0].map((v, k) => v - places[1][k])));
 	}

@@ -1,7 +1,7 @@
 /** Fewer keys, or even ones, for the picked stretch of each channel. */
 import { curveOf } from '../clip/compile';
-import { piecesOver } from '../clip/slots';
-import { evaluateCurve } from '../curve/evaluate';
+import { piecesOver } from '../clip/trace';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import type { Key } from '../curve/types';
 import type { Source } from '../fit/source';
 import { evenKeys, keysWithin } from '../fit/to-keys';

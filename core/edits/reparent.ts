@@ -1,17 +1,18 @@
 /** Hanging a part on another parent while it stays where it is in the world. */
-import { compileClip, evaluateRound, POSE_STRIDE } from '../clip/compile';
+import { compileClip, poseAt } from '../clip/compile';
+import { orientationIn, rotationIn, vectorIn } from '../clip/layout';
 import { scaleKey } from '../curve/edit';
 import type { Key } from '../curve/types';
 import { decompose, invertMatrix, multiplyMatrices, type Matrix, type Transform } from '../pose/matrix';
 import { worldMatrix } from '../clip/path';
-import { closestEuler, conjugate, fromEuler, multiply, toEuler } from '../pose/quaternion';
+import { closestEuler, conjugate, multiply, toEuler } from '../../player/maths/quaternion';
 import { fail, ok, type Result } from '../result';
 import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { frameToTicks } from '../time';
 import { makeChannel } from './keys';
 import { withDescendants } from './parts';
 import { AXES, channelId, type Channel, type Clip, type Doc, type Part } from '../document/types';
-import type { Vec3 } from '../pose/vector';
+import type { Vec3 } from '../../player/maths/vector';
 
 interface Place {
 	clip: Clip;
@@ -24,12 +25,17 @@ const PROPERTIES = ['translation', 'rotation', 'scale'] as const;
 /** World pose of a part and of its parent to be at a time of a clip. */
 function matricesAt(doc: Doc, id: string, parent: string | null, { clip, local }: Place) {
 	const compiled = compileClip(doc, clip);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
-	evaluateRound(compiled, local, 0, pose);
+	const posed = { layout: compiled.layout, pose: poseAt(compiled, local) };
+	const part = doc.parts[id];
 	return {
-		world: worldMatrix(compiled, id, pose)!,
-		parent: parent === null ? null : worldMatrix(compiled, parent, pose),
-		own: pose.slice(compiled.indexOfPart.get(id)! * POSE_STRIDE),
+		world: worldMatrix(compiled, id, posed)!,
+		parent: parent === null ? null : worldMatrix(compiled, parent, posed),
+		own: {
+			translation: vectorIn(posed, part, 'translation'),
+			rotation: rotationIn(posed, part),
+			scale: vectorIn(posed, part, 'scale'),
+			orientation: orientationIn(posed, part),
+		},
 	};
 }
 
@@ -58,14 +64,14 @@ export function reparent(doc: Doc, id: string, parent: string | null, place: Pla
 	const { world, parent: above, own } = matricesAt(doc, id, parent, place);
 	const local = localTo(world, above);
 	if (!local.ok) return local;
-	const wanted = { ...local.value, rotation: eulerOf(part, local.value, own.subarray(3, 6)) };
+	const wanted = { ...local.value, rotation: eulerOf(part, local.value, own.rotation) };
 	const rest = { ...part.rest };
 	const channels = { ...doc.channels };
-	PROPERTIES.forEach((property, p) => {
+	PROPERTIES.forEach((property) => {
 		const vector = [...rest[property]] as Vec3;
 		AXES.forEach((axis, k) => {
 			const channel = doc.channels[channelId(place.clip.id, id, property, axis)];
-			const [is, should] = [own[3 * p + k], wanted[property][k]];
+			const [is, should] = [own[property][k], wanted[property][k]];
 			if (!channel) vector[k] = should;
 			else if (property === 'scale' && is !== 0) channels[channel.id] = scaled(channel, should / is);
 			else channels[channel.id] = shifted(channel, should - is);
@@ -74,8 +80,7 @@ export function reparent(doc: Doc, id: string, parent: string | null, place: Pla
 	});
 	const turning = doc.channels[channelId(place.clip.id, id, 'orientation', 'value')];
 	if (turning) {
-		const now = fromEuler(own.subarray(3, 6), part.eulerOrder);
-		const change = multiply(local.value.rotation, conjugate(now));
+		const change = multiply(local.value.rotation, conjugate(own.orientation));
 		channels[turning.id] = {
 			...turning,
 			keys: turning.keys.map((key) => ({ ...key, vector: multiply(change, key.vector!) })),
@@ -113,13 +118,12 @@ export function reparentBaked(doc: Doc, id: string, parent: string | null, place
 	for (let t = 0; t < clip.length; t += step) times.push(Math.round(t));
 	times.push(clip.length);
 	const compiled = compileClip(doc, clip);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
 	const rows: number[][] = [];
 	let previous: ArrayLike<number> = part.rest.rotation;
 	for (const t of times) {
-		evaluateRound(compiled, t, 0, pose);
-		const above = parent === null ? null : worldMatrix(compiled, parent, pose);
-		const local = localTo(worldMatrix(compiled, id, pose)!, above);
+		const posed = { layout: compiled.layout, pose: poseAt(compiled, t) };
+		const above = parent === null ? null : worldMatrix(compiled, parent, posed);
+		const local = localTo(worldMatrix(compiled, id, posed)!, above);
 		if (!local.ok) return local;
 		const rotation = eulerOf(part, local.value, previous);
 		previous = rotation;

@@ -2,7 +2,7 @@
 import * as retime from '../curve/retime';
 import { moveKeys } from '../curve/edit';
 import { curveOf } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { expandSpan } from '../curve/split';
 import { reversedShape, reverseKeys as reverse, reverseSwitch } from '../curve/reverse';
 import { turnRises } from '../curve/vector';

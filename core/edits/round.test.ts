@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeQuay } from '../../demo/quay';
-import { compileClip, curveOf, evaluateRound, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { curveOf } from '../clip/compile';
+import { colourIn } from '../clip/layout';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import type { Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
-import { between } from '../testing';
+import type { Shape } from '../../player/easing/shape';
+import { between } from '../../player/testing';
+import { shownAt } from '../testing';
 import { channelsOfClip, type Channel, type Doc } from '../document/types';
 import { goesRound, shiftRound } from './round';
 
@@ -127,14 +129,8 @@ describe('a channel moved round the loop', () => {
 		const id = channelsOfClip(quay, clip).find(({ property }) => property === 'colour')!.id;
 		const { length } = quay.clips[clip];
 		const shift = Math.round(length / 3);
-		const colourAt = (doc: Doc, t: number) => {
-			const compiled = compileClip(doc, doc.clips[clip]);
-			const pose = new Float64Array(compiled.rest.length);
-			evaluateRound(compiled, t, 0, pose);
-			const at =
-				compiled.indexOfPart.get(doc.channels[id].part)! * POSE_STRIDE + slotOffset('colour', 'value');
-			return [...pose.subarray(at, at + 3)];
-		};
+		const colourAt = (doc: Doc, t: number) =>
+			colourIn(shownAt(doc, clip, t).posed, doc.parts[doc.channels[id].part]).slice(0, 3);
 		const after = shiftRound(quay, id, shift);
 		const times = [0.1, 0.3, 0.55, 0.9].map((x) => x * length);
 		const shown = times.map((t) => colourAt(after, (t + shift) % length));

@@ -2,7 +2,7 @@
 import { curveOf } from '../clip/compile';
 import { seamOf } from '../clip/seam';
 import { freezeEnds, indexAt } from '../curve/edit';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { insertOnCurve, joinSpans } from '../curve/split';
 import type { Key } from '../curve/types';
 import { isVector, type Channel, type Clip, type Doc } from '../document/types';

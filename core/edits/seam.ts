@@ -1,7 +1,7 @@
 /** Ways to close a looping clip where its end meets its start. */
 import { curveOf } from '../clip/compile';
 import { insertOnCurve } from '../curve/split';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { seamOf } from '../clip/seam';
 import { clamp } from '../time';
 import { contextOf, moveKeys, setAccumulates, setKeyValue, setModes, setShape, setValue } from './keys';

@@ -1,7 +1,7 @@
 /** Motions told in a coder's order: what, from where, to or by how much, when, how long and how. They become ordinary keys. */
 import { curveOf } from '../clip/compile';
-import { evaluateCurve } from '../curve/evaluate';
-import type { Shape } from '../easing/shape';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import type { Shape } from '../../player/easing/shape';
 import { updateClip } from './clips';
 import { insertKey, removeKeys, setShape, setValue, type ChannelAddress } from './keys';
 import { restValue } from '../document/rest';

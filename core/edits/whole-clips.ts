@@ -2,12 +2,12 @@
 import { curveOf, vectorOf } from '../clip/compile';
 import { freezeEnds, moveKeys, scaleKey } from '../curve/edit';
 import { insertOnCurve } from '../curve/split';
-import { evaluateCurve } from '../curve/evaluate';
-import type { Four } from '../pose/vector';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import type { Four } from '../../player/maths/vector';
 import type { Key } from '../curve/types';
-import { evaluateVector } from '../curve/vector';
-import { parseHex } from '../pose/colour';
-import { fromEuler } from '../pose/quaternion';
+import { evaluateVector } from '../../player/curve/vector';
+import { parseHex } from '../pose/hex';
+import { fromEuler } from '../../player/maths/quaternion';
 import { putClip } from './clips';
 import { editOnCurve, HOLD_ENDS } from './keys';
 import { reverseKeys } from './retime';

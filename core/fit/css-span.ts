@@ -2,10 +2,10 @@
 import { cssEasing } from '../easing/css';
 import { linearStops } from './css-stops';
 import { compileCurve, curvePieces } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { spanHandles, type CurveContext } from '../curve/handles';
 import type { Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 
 export interface SpanEasing {
 	text: string;

@@ -1,5 +1,5 @@
 /** The stops of a CSS `linear()` for any easing: few, and within a bound of it everywhere. */
-import { TICKS_PER_SECOND } from '../time';
+import { TICKS_PER_SECOND } from '../../player/time';
 import { stabCorridor } from './linear';
 import { sampleRuns } from './samples';
 import type { Piece } from '../curve/piece';

@@ -1,18 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileCurve, curvePieces } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../easing/shape';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../../player/easing/shape';
 import type { Key } from '../curve/types';
-import { eulerInto } from '../pose/quaternion';
+import { eulerInto } from '../../player/maths/quaternion';
 import { bake, fit } from './fit';
 import { sampleAt, samplerBytes } from './sampler';
-import { mergePieces } from '../clip/slots';
+import { mergePieces } from '../clip/trace';
 import { distance, type Source } from './source';
 import type { Piece } from '../curve/piece';
 import { Stabber } from './stabber';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 const HOLD = { before: 'hold', after: 'hold' } as const;
 const unit = between(0, 1);

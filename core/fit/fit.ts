@@ -2,7 +2,7 @@
  * Reduces a source to few keys of a glTF sampler within a bound. Each candidate is measured as a float32 reader plays
  * it and refined where it exceeds: the bound is kept by measurement, never by hope.
  */
-import { secondsToTicks, ticksToSeconds, TICKS_PER_SECOND } from '../time';
+import { secondsToTicks, ticksToSeconds, TICKS_PER_SECOND } from '../../player/time';
 import { fitCubic, fitCubicWithin } from './cubic';
 import { fitLinear } from './linear';
 import { measure, type Measured } from './measure';

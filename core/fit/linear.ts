@@ -9,7 +9,7 @@ import type { Sampler } from './sampler';
 import { Stabber } from './stabber';
 import { rotates, type Form } from './source';
 import { oneAxis, turned } from './axis-turn';
-import { angleBetween, DEGREES } from '../pose/quaternion';
+import { angleBetween, DEGREES } from '../../player/maths/quaternion';
 
 /** Segments of rotations turn less than this, so that every float32 reader takes the same way. */
 const LARGEST_TURN = 160;

@@ -1,5 +1,5 @@
 /** How far a sampler is off its source at most, as a float32 reader plays it. */
-import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../player/time';
 import { cubicPeaks, NODES } from './cubic-peaks';
 import { jumpWindows, Residual } from './residual';
 import type { Sampler } from './sampler';

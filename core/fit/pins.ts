@@ -2,7 +2,7 @@
  * Where a file is to be exact, not only within its bound: at the start and the end, where a component stands still for a
  * while, and at contacts, where a motion turns back all at once.
  */
-import { TICKS_PER_SECOND } from '../time';
+import { TICKS_PER_SECOND } from '../../player/time';
 import { JUST_BEFORE, rotates, type Source } from './source';
 
 /** A component that stands still for less is passing an extreme. */

@@ -1,6 +1,6 @@
 /** How far a float32 reader of a sampler is off its source, at any time. */
-import { DEGREES } from '../pose/quaternion';
-import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
+import { DEGREES } from '../../player/maths/quaternion';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../player/time';
 import { sampleAt, type Sampler } from './sampler';
 import { distance, rotates, type Source } from './source';
 

@@ -1,5 +1,5 @@
 /** Samples of a source between its jumps, dense where it bends, on times that a float32 reader can tell apart. */
-import { TICKS_PER_SECOND, ticksToSeconds } from '../time';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../player/time';
 import { doubled } from './doubled';
 import { float32Before } from './sampler';
 import { distance, JUST_BEFORE, rotates, type Source } from './source';

@@ -1,6 +1,6 @@
 /** Anything that the fit can read: a value over time with its known pieces and jumps. */
 import type { Piece } from '../curve/piece';
-import { angleBetween } from '../pose/quaternion';
+import { angleBetween } from '../../player/maths/quaternion';
 
 /** What the numbers of a value are. */
 export interface Form {

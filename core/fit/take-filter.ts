@@ -1,5 +1,5 @@
 /** Cleaning samples of a recording before keys are fitted: single wrong values, and trembling. No delay is added. */
-import { TICKS_PER_SECOND } from '../time';
+import { TICKS_PER_SECOND } from '../../player/time';
 
 /** One channel of a recording. Times in ticks, strictly increasing, not necessarily even. */
 export interface Samples {

@@ -2,15 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileCurve } from '../curve/compile';
 import { spanEasing } from './css-span';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 import { readCssEasing } from '../easing/css';
-import { stopsEase } from '../easing/steps';
+import { stopsEase } from '../../player/easing/steps';
 import { despike, oneEuro, smooth, type Samples } from './take-filter';
 import { evenKeys, keysWithin, sourceOfSamples } from './to-keys';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
 

@@ -1,13 +1,13 @@
 /** From any value over time to few keys with handles: cleaning up recordings, and reducing channels that have too many. */
 import { compileCurve } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { HandleSide, Key } from '../curve/types';
-import type { Shape } from '../easing/shape';
+import type { Shape } from '../../player/easing/shape';
 import { fitCubic } from './cubic';
 import { sampleRuns } from './samples';
 import type { Source } from './source';
-import { secondsToTicks, TICKS_PER_SECOND } from '../time';
+import { secondsToTicks, TICKS_PER_SECOND } from '../../player/time';
 import type { Samples } from './take-filter';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CubicFromPoint } from './uniform';
-import { between } from '../testing';
+import { between } from '../../player/testing';
 
 /** A finder that knows samples of a function on (0, 1], each with the same room. */
 function knowing(value: (x: number) => number, count: number, room: number): CubicFromPoint {

@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { shownAt } from '../testing';
 import { ProjectBuilder, linear, REPEAT, ONCE, eased, fall, rise } from '../../demo/builder';
-import { compileClip, evaluateRound, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { slotOf } from '../clip/slots';
+import { compileClip } from '../clip/compile';
+import { numberPlace, vectorIn } from '../clip/layout';
+import { traceOf } from '../clip/trace';
 import { checkClip } from '../check/check';
 import { removePart } from '../edits/parts';
 import { validateDocument } from '../document/validate';
@@ -173,10 +175,7 @@ function cart(text: string, inputs: Record<string, string | number>, loop = ONCE
 }
 
 function wheelAt(doc: Doc, t: number, round = 0): number {
-	const compiled = compileClip(doc, doc.clips.roll);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
-	evaluateRound(compiled, t, round, pose);
-	return pose[compiled.indexOfPart.get('wheel')! * POSE_STRIDE + slotOffset('rotation', 'z')];
+	return shownAt(doc, 'roll', t, round).number('wheel', 'rotation', 'z');
 }
 
 const ROLLING = '-travel / radius * 180 / pi';
@@ -186,7 +185,7 @@ describe('formulas of a clip', () => {
 		const doc = cart(ROLLING, { travel: 'cart/translation.x', radius: 0.5 }, REPEAT);
 		for (const t of [0, 10_000, 36_000, 71_999])
 			expect(wheelAt(doc, t)).toBeCloseTo(
-				(slotOf(compileClip(doc, doc.clips.roll), 0).read(t) / -0.5) * (180 / Math.PI),
+				(shownAt(doc, 'roll', t).number('cart', 'translation', 'x') / -0.5) * (180 / Math.PI),
 				9,
 			);
 		expect(wheelAt(doc, 36_000, 3) - wheelAt(doc, 36_000, 2)).toBeCloseTo((-2 / 0.5) * (180 / Math.PI), 9);
@@ -227,10 +226,9 @@ describe('formulas of a clip', () => {
 			])
 			.build();
 		const compiled = compileClip(doc, doc.clips.c);
-		const pose = new Float64Array(POSE_STRIDE);
-		evaluateRound(compiled, 36_000, 0, pose);
-		expect([...pose.subarray(0, 3)]).toEqual([11, 10, 5]);
-		expect(slotOf(compiled, 0).read(36_000)).toBe(11);
+		const { posed } = shownAt(doc, 'c', 36_000);
+		expect(vectorIn(posed, doc.parts.a, 'translation')).toEqual([11, 10, 5]);
+		expect(traceOf(compiled, numberPlace(compiled.layout, 'a', 'translation', 'x')).read(36_000)).toBe(11);
 	});
 
 	it('are refused in a ring, by the names of those in it', () => {
@@ -259,8 +257,8 @@ describe('formulas of a clip', () => {
 	it('tell the fit where they jump', () => {
 		const doc = cart('frame < 12.34 ? 0 : 90', {});
 		const compiled = compileClip(doc, doc.clips.roll);
-		const slot = slotOf(compiled, compiled.indexOfPart.get('wheel')! * POSE_STRIDE + 5);
-		const jumps = slot.pieces.filter((piece) => piece.jump);
+		const { pieces } = traceOf(compiled, numberPlace(compiled.layout, 'wheel', 'rotation', 'z'));
+		const jumps = pieces.filter((piece) => piece.jump);
 		expect(jumps).toHaveLength(1);
 		expect(Math.abs(jumps[0].t - 12.34 * 2400)).toBeLessThan(1e-3);
 	});
@@ -277,11 +275,9 @@ describe('formulas of a clip', () => {
 			.formula('sack', 'scale.x', '1 / sqrt(sy)', { sy: 'sack/scale.y' })
 			.formula('sack', 'scale.z', '1 / sqrt(sy)', { sy: 'sack/scale.y' })
 			.build();
-		const compiled = compileClip(doc, doc.clips.c);
-		const pose = new Float64Array(POSE_STRIDE);
 		for (let i = 0; i <= 20; i++) {
-			evaluateRound(compiled, 3600 * i, 0, pose);
-			expect(pose[6] * pose[7] * pose[8]).toBeCloseTo(1, 12);
+			const [x, y, z] = vectorIn(shownAt(doc, 'c', 3600 * i).posed, doc.parts.sack, 'scale');
+			expect(x * y * z).toBeCloseTo(1, 12);
 		}
 	});
 });

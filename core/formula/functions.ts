@@ -1,5 +1,5 @@
 /** What formulas can call. Angles in degrees. */
-import { DEGREES, RADIANS } from '../pose/quaternion';
+import { DEGREES, RADIANS } from '../../player/maths/quaternion';
 
 export interface FormulaFunction {
 	compute: (...args: number[]) => number;

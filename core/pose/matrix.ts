@@ -1,7 +1,7 @@
 /** 4×4 matrices, column-major as in glTF, of part poses. */
-import type { EulerOrder } from './quaternion';
-import type { Vec3 } from './vector';
-import { fromEuler, type Quaternion } from './quaternion';
+import type { EulerOrder } from '../../player/maths/quaternion';
+import type { Vec3 } from '../../player/maths/vector';
+import { fromEuler, type Quaternion } from '../../player/maths/quaternion';
 
 export type Matrix = Float64Array;
 

@@ -3,7 +3,7 @@
  * interface space is in pixels with y down, so a pixel is a hundredth and y is mirrored, which also turns the sense
  * of rotations about x and z.
  */
-import type { Vec3 } from './vector';
+import type { Vec3 } from '../../player/maths/vector';
 
 export type Space = 'world' | 'interface';
 

@@ -7,7 +7,7 @@ import { makeQuay } from '../../../demo/quay';
 import { hold, linear, ProjectBuilder } from '../../../demo/builder';
 import { clipsInOrder, type Clip, type Doc } from '../../document/types';
 import { distance } from '../../fit/source';
-import { ticksToSeconds } from '../../time';
+import { ticksToSeconds } from '../../../player/time';
 import { compileClip } from '../../clip/compile';
 import { PATHS, pathSource } from './path';
 import { verifyGltf } from './verify';

@@ -1,23 +1,24 @@
 /** One (node, path) of an exported clip: its source in glTF's units, and the sampler where the motion is exactly one. */
-import { POSE_STRIDE, slotOffset, type CompiledClip, type CompiledVector } from '../../clip/compile';
-import { mergePieces, piecesOver, slotOf, type Slot } from '../../clip/slots';
-import { SPAN_CUBIC, SPAN_HOLD, SPAN_LINEAR, STRIDE } from '../../curve/compile';
-import { evaluateCurve } from '../../curve/evaluate';
-import { evaluateVector } from '../../curve/vector';
+import type { CompiledClip, CompiledVector } from '../../clip/compile';
+import { numberPlace } from '../../clip/layout';
+import { mergePieces, piecesOver, traceOf, type Trace } from '../../clip/trace';
+import { SPAN_CUBIC, SPAN_HOLD, SPAN_LINEAR, STRIDE } from '../../../player/curve/flat';
+import { evaluateCurve } from '../../../player/curve/evaluate';
+import { evaluateVector } from '../../../player/curve/vector';
 import type { Clip, Doc, Part } from '../../document/types';
 import type { Space } from '../../pose/space';
-import type { Vec3 } from '../../pose/vector';
+import type { Vec3 } from '../../../player/maths/vector';
 import { float32Before, type Sampler } from '../../fit/sampler';
 import { JUST_BEFORE, type Source } from '../../fit/source';
-import { eulerInto } from '../../pose/quaternion';
+import { eulerInto } from '../../../player/maths/quaternion';
 import { rotationFactors, translationFactors } from '../../pose/space';
-import { TICKS_PER_SECOND, ticksToSeconds } from '../../time';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../../player/time';
 
 export type PathName = 'translation' | 'rotation' | 'scale';
 export const PATHS: readonly PathName[] = ['translation', 'rotation', 'scale'];
 
 /** A component of a path with the factor that carries it into glTF's units. */
-interface ComponentSlot extends Slot {
+interface ComponentTrace extends Trace {
 	factor: number;
 }
 
@@ -25,7 +26,7 @@ export interface PathSource {
 	part: Part;
 	path: PathName;
 	source: Source;
-	components: ComponentSlot[];
+	components: ComponentTrace[];
 	/** Range of the widest component, in the path's own units; 180° for rotations. */
 	range: number;
 	/** Largest absolute value, for the float32 floor of a bound. */
@@ -59,15 +60,21 @@ function orientationSource(vector: CompiledVector, clip: Clip, factors: Vec3): S
 /** The source of a part's path in a clip, or null where nothing moves it. */
 export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: PathName): PathSource | null {
 	const { clip } = compiled;
-	const at = compiled.indexOfPart.get(part.id)! * POSE_STRIDE + slotOffset(path, 'x');
 	const factors = factorsOf(path, doc.project.space);
 	const rotates = path === 'rotation';
-	const vector = rotates ? compiled.vectors.find(({ slot }) => slot === at) : undefined;
+	const vector = rotates
+		? compiled.vectors.find(({ channel, vector: own }) => channel.part === part.id && own.mix === 'turn')
+		: undefined;
 	if (vector) {
 		const source = orientationSource(vector, clip, factors);
 		return { part, path, source, components: [], range: 180, largest: 1, guaranteed: true };
 	}
-	const components = factors.map((factor, i): ComponentSlot => ({ ...slotOf(compiled, at + i), factor }));
+	const place = numberPlace(compiled.layout, part.id, path, 'x');
+	if (place < 0) return null;
+	const components = factors.map((factor, i): ComponentTrace => ({
+		...traceOf(compiled, place + i),
+		factor,
+	}));
 	if (components.every(({ channel, formula }) => !channel && !formula)) return null;
 	const guaranteed = components.every(({ formula }) => !formula);
 	const values = new Float64Array(3);
@@ -111,7 +118,7 @@ export function pathSource(doc: Doc, compiled: CompiledClip, part: Part, path: P
 type Form = 'constant' | 'hold' | 'linear' | 'cubic' | 'other';
 
 /** What a component does between two neighbouring ticks of the merged list. */
-function formOf(component: ComponentSlot, from: number, to: number): Form {
+function formOf(component: ComponentTrace, from: number, to: number): Form {
 	const { curve, channel, formula } = component;
 	if (formula) return 'other';
 	if (!curve || !channel || curve.count === 1) return 'constant';
@@ -137,7 +144,7 @@ function formOf(component: ComponentSlot, from: number, to: number): Form {
 }
 
 /** Slope of a component on one side of a tick, in its own glTF units a second. */
-function slopeBeside(component: ComponentSlot, from: number, to: number, atEnd: boolean): number {
+function slopeBeside(component: ComponentTrace, from: number, to: number, atEnd: boolean): number {
 	const { curve, factor } = component;
 	if (!curve || curve.count === 1) return 0;
 	const middle = (from + to) / 2;

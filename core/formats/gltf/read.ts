@@ -5,7 +5,7 @@
 import { BufferUtils, WebIO, type Document, type Node as GltfNode } from '@gltf-transform/core';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { HandleSide, Key } from '../../curve/types';
-import type { Shape } from '../../easing/shape';
+import type { Shape } from '../../../player/easing/shape';
 import { VERSION } from '../../document/migrate';
 import { HOLD_ENDS } from '../../edits/keys';
 import { numbersOf, restValue } from '../../document/rest';
@@ -18,16 +18,17 @@ import {
 	type Clip,
 	type Cue,
 	type Doc,
-	type Loop,
 	type Part,
 	type Property,
 } from '../../document/types';
-import type { Vec3 } from '../../pose/vector';
+import type { Loop } from '../../../player/loop';
+import type { Vec3 } from '../../../player/maths/vector';
 import { validateDocument } from '../../document/validate';
 import { sampleAt, type Sampler } from '../../fit/sampler';
-import { closestEuler, toEuler, type Quaternion } from '../../pose/quaternion';
+import { closestEuler, toEuler, type Quaternion } from '../../../player/maths/quaternion';
 import { fail, type Result } from '../../result';
-import { MAX_CLIP_TICKS, secondsToTicks, TICKS_PER_SECOND } from '../../time';
+import { MAX_CLIP_TICKS } from '../../time';
+import { secondsToTicks, TICKS_PER_SECOND } from '../../../player/time';
 import { parseJson } from '../../json';
 import { nodeSamplers } from './samplers';
 

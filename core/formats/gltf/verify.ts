@@ -1,13 +1,15 @@
 /** Reads a written file back and measures it against the document, path by path and as world positions. */
 import { WebIO } from '@gltf-transform/core';
-import { compileClip, evaluateRound, POSE_STRIDE } from '../../clip/compile';
+import { compileClip } from '../../clip/compile';
+import { orientationIn, vectorIn } from '../../clip/layout';
+import { evaluateRound } from '../../../player/motion';
 import { partsInTree, type Clip, type Doc } from '../../document/types';
 import { measure } from '../../fit/measure';
 import { sampleAt, type Sampler } from '../../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../../pose/matrix';
-import { fromEuler, type Quaternion } from '../../pose/quaternion';
+import type { Quaternion } from '../../../player/maths/quaternion';
 import { rotationFactors, translationFactors } from '../../pose/space';
-import { ticksToSeconds } from '../../time';
+import { ticksToSeconds } from '../../../player/time';
 import { pathSource, type PathName } from './path';
 import { nodeSamplers } from './samplers';
 import { boundOf, DEFAULT_BOUNDS, type Bounds, type GltfExport } from './write';
@@ -92,7 +94,7 @@ function measureOrigins(
 	const { space } = doc.project;
 	const factors = translationFactors(space);
 	const turns = rotationFactors(space);
-	const pose = new Float64Array(compiled.parts.length * POSE_STRIDE);
+	const pose = compiled.layout.rest.slice();
 	const buffer = new Float32Array(4);
 	for (let i = 0; i <= ORIGIN_SAMPLES; i++) {
 		// Off the frame grid on purpose: keys often stand on it.
@@ -102,16 +104,14 @@ function measureOrigins(
 		const truth: Matrix[] = [];
 		const read: Matrix[] = [];
 		compiled.parts.forEach((part, index) => {
-			const at = index * POSE_STRIDE;
+			const posed = { layout: compiled.layout, pose };
+			const [x, y, z, w] = orientationIn(posed, part);
 			const own = {
-				translation: [0, 1, 2].map((k) => pose[at + k] * factors[k]),
-				rotation: fromEuler(
-					[0, 1, 2].map((k) => pose[at + 3 + k] * turns[k]),
-					part.eulerOrder,
-				) as ArrayLike<number>,
-				scale: [0, 1, 2].map((k) => pose[at + 6 + k]) as ArrayLike<number>,
+				translation: vectorIn(posed, part, 'translation').map((v, k) => v * factors[k]),
+				rotation: [x * turns[0], y * turns[1], z * turns[2], w] as Quaternion,
+				scale: vectorIn(posed, part, 'scale'),
 			};
-			const sampled = (path: PathName, size: number): ArrayLike<number> => {
+			const sampled = (path: PathName, size: number): readonly number[] => {
 				const sampler = samplerOf(part.id, path);
 				if (!sampler) return own[path];
 				sampleAt(sampler, seconds, buffer);
@@ -120,13 +120,9 @@ function measureOrigins(
 			const parent = part.parent === null ? -1 : compiled.indexOfPart.get(part.parent)!;
 			const place = (local: Matrix, world: Matrix[]) =>
 				world.push(parent < 0 ? local : multiplyMatrices(world[parent], local));
-			place(compose(own.translation, own.rotation as unknown as Quaternion, own.scale), truth);
+			place(compose(own.translation, own.rotation, own.scale), truth);
 			place(
-				compose(
-					sampled('translation', 3),
-					sampled('rotation', 4) as unknown as Quaternion,
-					sampled('scale', 3),
-				),
+				compose(sampled('translation', 3), sampled('rotation', 4) as Quaternion, sampled('scale', 3)),
 				read,
 			);
 			const a = truth[index];

@@ -29,9 +29,10 @@ import { measure } from '../../fit/measure';
 import { distance } from '../../fit/source';
 import { samplerBytes, type Interpolation, type Sampler } from '../../fit/sampler';
 import { translationFactors, toMetres, rotationFactors } from '../../pose/space';
-import { linearFromSrgb, parseHex } from '../../pose/colour';
-import { fromEuler } from '../../pose/quaternion';
-import { ticksToSeconds } from '../../time';
+import { linearFromSrgb } from '../../../player/maths/colour';
+import { parseHex } from '../../pose/hex';
+import { fromEuler } from '../../../player/maths/quaternion';
+import { ticksToSeconds } from '../../../player/time';
 import { exactSampler, PATHS, pathSource, type PathName, type PathSource } from './path';
 
 /** How far a path may be off. A path's own bound, in the project's units, goes before the relative one. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { measureBlend } from '$core/blend/stored';
+	import { measureBlend } from '$core/blend/clip-set';
 	import { putBlend, removeBlend } from '$core/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
 	import { unitOf } from '$core/document/units';

@@ -1,13 +1,14 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { numberIn } from '$core/clip/layout';
 	import { bounceTicks, buildBounce, type BounceSettings } from '$core/edits/bounce-builder';
 	import { compileCurve } from '$core/curve/compile';
-	import { evaluateCurve } from '$core/curve/evaluate';
+	import { evaluateCurve } from '$player/curve/evaluate';
 	import { PLAYS_ONCE } from '$core/curve/handles';
 	import { putDrop } from '$core/edits/drop';
 	import type { Part } from '$core/document/types';
-	import { ticksToFrame, ticksToSeconds } from '$core/time';
+	import { ticksToFrame } from '$core/time';
+	import { ticksToSeconds } from '$player/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -19,9 +20,7 @@
 	const world = $derived(session.doc.project.space === 'world');
 	const unit = $derived(world ? ' m' : ' px');
 	const now = (property: 'translation' | 'scale', axis: 'x' | 'y' | 'z') =>
-		session.pose[
-			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset(property, axis)
-		] ?? 0;
+		numberIn(session.posed, part, property, axis);
 	/** How high it stands now, and its ground: the world's zero, or the lower edge of what is on the screen. */
 	const y = $derived(now('translation', 'y'));
 	const ground = $derived(world ? 0 : y + 200);

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { END_KINDS, type EndKind } from '$core/curve/types';
+	import { END_KINDS, type EndKind } from '$player/curve/flat';
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
 	import { channelLabel, kindOf, type Channel } from '$core/document/types';
-	import { COLOUR_SPACES, type ColourSpace } from '$core/pose/colour';
+	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
 	import { deleteChannel } from '$lib/session/key-actions';
 	import type { Field } from '$lib/session/fields';

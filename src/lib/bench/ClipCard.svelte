@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { updateClip } from '$core/edits/clips';
 	import { changeFrameRate, stretchClip } from '$core/edits/retime';
-	import type { Loop, LoopMode } from '$core/document/types';
-	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame, ticksToSeconds } from '$core/time';
+	import type { Loop, LoopMode } from '$player/loop';
+	import { frameToTicks, MAX_CLIP_TICKS, pictureCount, ticksToFrame } from '$core/time';
+	import { ticksToSeconds } from '$player/time';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 

@@ -3,13 +3,13 @@
 	import CopyPlus from '@lucide/svelte/icons/copy-plus';
 	import Trash from '@lucide/svelte/icons/trash';
 	import { toast } from 'svelte-sonner';
-	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { colourIn } from '$core/clip/layout';
 	import { decide, writeColourByHand, type Decision } from '$core/edits/by-hand';
 	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, type Keeping } from '$lib/session/hang-part';
 	import { copyPart, deletePart } from '$lib/session/new-things';
 	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/session/part-commands';
-	import { writeHex } from '$core/pose/colour';
+	import { writeHex } from '$core/pose/hex';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
@@ -25,12 +25,7 @@
 	});
 
 	/** What it shows at the playhead. */
-	const colour = $derived.by(() => {
-		const index = session.compiled?.indexOfPart.get(part.id);
-		return index === undefined
-			? part.colour
-			: writeHex(session.pose, index * POSE_STRIDE + slotOffset('colour', 'value'));
-	});
+	const colour = $derived(writeHex(colourIn(session.posed, part)));
 	let colouring: { drag: Drag; decided: Extract<Decision, { ok: true }> | null } | null = null;
 	function previewColour(hex: string) {
 		const { id } = part;

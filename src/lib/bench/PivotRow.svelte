@@ -2,7 +2,7 @@
 	import { toast } from 'svelte-sonner';
 	import { movePivot, pivotDrift } from '$core/edits/pivot';
 	import type { Part } from '$core/document/types';
-	import type { Vec3 } from '$core/pose/vector';
+	import type { Vec3 } from '$player/maths/vector';
 	import { meshOf } from '$core/drawing/mesh';
 	import { stepOf } from '$lib/lanes/units';
 	import { useSession } from '$lib/session/session.svelte';

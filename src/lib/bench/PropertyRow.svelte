@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
 	import { indexAt } from '$core/curve/edit';
-	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { numberIn, rotationIn } from '$core/clip/layout';
 	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
 	import { insertKey, removeKeys, setValue } from '$core/edits/keys';
 	import { setRestValue } from '$core/edits/parts';
@@ -32,16 +32,12 @@
 		return clip !== null && doc.formulas[formulaId(clip.id, part.id, property, component)] !== undefined;
 	}
 	function now({ property, component }: PartNumber): number {
-		const index = session.compiled?.indexOfPart.get(part.id) ?? 0;
-		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
+		return numberIn(session.posed, part, property, component);
 	}
 	/** Set at the playhead as was decided; without a clip there is only rest. */
 	function put(doc: Doc, number: PartNumber, value: number): Doc {
 		if (!decided) return setRestValue(doc, part.id, number.property, number.component, value);
-		const { pose } = session;
-		const turn =
-			(session.compiled?.indexOfPart.get(part.id) ?? 0) * POSE_STRIDE + slotOffset('rotation', 'x');
-		return writeByHand(doc, decided, number, value, pose.subarray(turn, turn + 3));
+		return writeByHand(doc, decided, number, value, rotationIn(session.posed, part));
 	}
 	let drag: Drag | null = null;
 	let decided: Extract<Decision, { ok: true }> | null = null;

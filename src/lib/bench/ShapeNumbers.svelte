@@ -1,10 +1,10 @@
 <script lang="ts">
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import { toast } from 'svelte-sonner';
-	import { springSettleSeconds } from '$core/curve/compile';
+	import { springSettleSeconds } from '$player/easing/ease';
 	import type { SpanEasing } from '$core/fit/css-span';
 	import { readCssEasing } from '$core/easing/css';
-	import type { SpringParameters } from '$core/easing/spring';
+	import type { SpringParameters } from '$player/easing/spring';
 	import { overshootingBy, overshootOf, settlingIn } from '$core/easing/spring-feel';
 	import {
 		EASING_FAMILIES,
@@ -14,7 +14,7 @@
 		type EasingWay,
 		type Shape,
 		type StepJump,
-	} from '$core/easing/shape';
+	} from '$player/easing/shape';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Amount from './Amount.svelte';
 

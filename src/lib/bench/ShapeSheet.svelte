@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Shape } from '$core/easing/shape';
+	import type { Shape } from '$player/easing/shape';
 	import { removeSavedShape } from '$core/edits/clips';
 	import { byOrder } from '$core/document/types';
 	import { keepShape } from '$lib/session/new-things';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onDestroy } from 'svelte';
-	import type { Shape } from '$core/easing/shape';
+	import type { Shape } from '$player/easing/shape';
 	import { THUMB, thumbnail } from './shapes';
 
 	interface Props {

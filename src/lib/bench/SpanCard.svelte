@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { channelLabel, kindOf } from '$core/document/types';
-	import { parseHex, writeHex } from '$core/pose/colour';
+	import { parseHex, writeHex } from '$core/pose/hex';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
 	import { peakSpeed } from '$core/clip/profile';
 	import { portableShape, spanEasing } from '$core/fit/css-span';
-	import { evaluateCurve } from '$core/curve/evaluate';
+	import { evaluateCurve } from '$player/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide } from '$core/curve/types';
-	import type { Shape } from '$core/easing/shape';
+	import type { Shape } from '$player/easing/shape';
 	import {
 		contextOf,
 		expandSpans,
@@ -21,7 +21,8 @@
 		setVector,
 		shiftSelection,
 	} from '$core/edits/keys';
-	import { frameToTicks, secondsToTicks, snapToFrame, ticksToFrame, TICKS_PER_SECOND } from '$core/time';
+	import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+	import { secondsToTicks, TICKS_PER_SECOND } from '$player/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from '$lib/lanes/units';

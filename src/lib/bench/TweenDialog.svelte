@@ -1,12 +1,13 @@
 <script lang="ts">
 	import Trash from '@lucide/svelte/icons/trash';
 	import { toast } from 'svelte-sonner';
-	import type { Shape } from '$core/easing/shape';
+	import type { Shape } from '$player/easing/shape';
 	import { addTween, valueAt, type Tween } from '$core/edits/tween';
 	import { numbersOf } from '$core/document/rest';
 	import { channelId, channelLabel, kindOf, type Component, type Property } from '$core/document/types';
 	import { cssEasing, readCssEasing } from '$core/easing/css';
-	import { frameToTicks, MAX_CLIP_TICKS, secondsToTicks, ticksToFrame } from '$core/time';
+	import { frameToTicks, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
+	import { secondsToTicks } from '$player/time';
 	import { unitOf } from '$core/document/units';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';

@@ -1,8 +1,8 @@
 /** The sheet of shapes: what can be chosen, with a profile to show each. */
 import { compileCurve } from '$core/curve/compile';
-import { evaluateCurve } from '$core/curve/evaluate';
+import { evaluateCurve } from '$player/curve/evaluate';
 import { PLAYS_ONCE } from '$core/curve/handles';
-import { EASING_FAMILIES, EASING_WAYS, type Shape } from '$core/easing/shape';
+import { EASING_FAMILIES, EASING_WAYS, type Shape } from '$player/easing/shape';
 import type { Key } from '$core/curve/types';
 
 export interface ShapeChoice {

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { cuesPassed } from '$core/blend/cue-track';
+	import { cuesPassed } from '$player/cues';
 	import { putCue, removeCue } from '$core/edits/clips';
 	import type { Cue } from '$core/document/types';
 	import { parseJson } from '$core/json';

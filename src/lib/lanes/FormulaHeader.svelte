@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { POSE_STRIDE, slotOffset } from '$core/clip/compile';
+	import { numberIn } from '$core/clip/layout';
 	import { channelLabel } from '$core/document/types';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -14,10 +14,7 @@
 	const picked = $derived(session.channelId === row.id);
 	const { property, component } = $derived(row.formula);
 	const label = $derived(channelLabel(property, component, row.part));
-	const value = $derived.by(() => {
-		const index = session.compiled?.indexOfPart.get(row.part.id) ?? 0;
-		return session.pose[index * POSE_STRIDE + slotOffset(property, component)] ?? 0;
-	});
+	const value = $derived(numberIn(session.posed, row.part, property, component));
 </script>
 
 <div

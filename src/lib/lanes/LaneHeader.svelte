@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { channelLabel, kindOf } from '$core/document/types';
-	import { parseHex, writeHex } from '$core/pose/colour';
+	import { parseHex, writeHex } from '$core/pose/hex';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
-	import { slotOffset, POSE_STRIDE } from '$core/clip/compile';
+	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -26,11 +26,7 @@
 	const locked = $derived(session.lockedParts.has(row.part.id));
 	const label = $derived(channelLabel(channel.property, channel.component, row.part));
 	const kind = $derived(kindOf(channel.property));
-	const slot = $derived(
-		(session.compiled?.indexOfPart.get(row.part.id) ?? 0) * POSE_STRIDE +
-			slotOffset(channel.property, channel.component),
-	);
-	const value = $derived(session.pose[slot] ?? 0);
+	const value = $derived(numberIn(session.posed, row.part, channel.property, channel.component));
 	const full = $derived(`${row.part.name} ${label}`);
 	let drag: Drag | null = null;
 
@@ -133,14 +129,16 @@
 				type="color"
 				class="h-[18px] w-9 rounded border border-rule bg-sheet"
 				aria-label="{full} value"
-				value={writeHex(session.pose, slot)}
+				value={writeHex(colourIn(session.posed, row.part))}
 				disabled={locked}
 				oninput={(event) => previewColour(event.currentTarget.value)}
 				onchange={(event) => commitColour(event.currentTarget.value)}
 			/>
 		{:else}
 			<span class="font-mono text-xs text-muted" aria-label="{full} value"
-				>{[0, 1, 2].map((k) => writeNumber(session.pose[slot + k], 0)).join(' ')}°</span
+				>{rotationIn(session.posed, row.part)
+					.map((angle) => writeNumber(angle, 0))
+					.join(' ')}°</span
 			>
 		{/if}
 		<button

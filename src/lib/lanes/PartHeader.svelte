@@ -20,8 +20,8 @@
 	} from '$core/document/types';
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { setValue, setVector } from '$core/edits/keys';
-	import { parseHex } from '$core/pose/colour';
-	import { fromEuler } from '$core/pose/quaternion';
+	import { parseHex } from '$core/pose/hex';
+	import { fromEuler } from '$player/maths/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
 	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, putBeside } from '$lib/session/hang-part';

@@ -3,7 +3,8 @@
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
 	import SkipBack from '@lucide/svelte/icons/skip-back';
-	import { clamp, frameToTicks, isOnFrame, MAX_CLIP_TICKS, ticksToFrame, ticksToSeconds } from '$core/time';
+	import { clamp, frameToTicks, isOnFrame, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
+	import { ticksToSeconds } from '$player/time';
 	import { updateClip } from '$core/edits/clips';
 	import { openGap } from '$core/edits/retime';
 	import { chosen, type Command } from '$lib/session/command';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { curveOf } from '$core/clip/compile';
 	import { seamOf } from '$core/clip/seam';
-	import { evaluateCurve } from '$core/curve/evaluate';
+	import { evaluateCurve } from '$player/curve/evaluate';
 	import {
 		blendSeam,
 		endAtStart,
@@ -18,7 +18,8 @@
 		type Clip,
 		type Doc,
 	} from '$core/document/types';
-	import { frameToTicks, TICKS_PER_SECOND } from '$core/time';
+	import { frameToTicks } from '$core/time';
+	import { TICKS_PER_SECOND } from '$player/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/ui/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onDestroy } from 'svelte';
 	import type { Sound } from '$core/document/types';
-	import { secondsToTicks, ticksToSeconds } from '$core/time';
+	import { secondsToTicks, ticksToSeconds } from '$player/time';
 	import { assetPath } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { LaneView } from './lane-view.svelte';

@@ -1,11 +1,11 @@
 /** The ground of a lane: its profile shaded by steepness, colours as strips, switches as bars, other versions over it. */
-import { localTime } from '$core/clip/loop';
-import { evaluateCurve } from '$core/curve/evaluate';
-import type { CompiledCurve } from '$core/curve/compile';
+import { localTime } from '$player/loop';
+import { evaluateCurve } from '$player/curve/evaluate';
+import type { FlatCurve } from '$player/curve/flat';
 import { isVector, kindOf } from '$core/document/types';
-import { writeHex } from '$core/pose/colour';
-import { angleBetween } from '$core/pose/quaternion';
-import { TICKS_PER_SECOND } from '$core/time';
+import { writeHex } from '$core/pose/hex';
+import { angleBetween } from '$player/maths/quaternion';
+import { TICKS_PER_SECOND } from '$player/time';
 import { extentOf, roundsOf, type LaidOver, type LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
 import { valueY, type ValueRange } from './scale';
@@ -206,7 +206,7 @@ function drawBars(
 	c: CanvasRenderingContext2D,
 	row: LaneRow,
 	top: number,
-	curve: CompiledCurve,
+	curve: FlatCurve,
 	picture: LanePicture,
 ): void {
 	const { first, last } = extentOf(picture);
@@ -229,7 +229,7 @@ function drawBars(
 function drawRidge(
 	c: CanvasRenderingContext2D,
 	{ top, height, range }: Pick<Profile, 'top' | 'height' | 'range'>,
-	curve: CompiledCurve,
+	curve: FlatCurve,
 	picture: LanePicture,
 ): void {
 	const { first, last } = extentOf(picture);

@@ -1,5 +1,5 @@
 /** What the pointer is on in the lanes. */
-import { evaluateCurve } from '$core/curve/evaluate';
+import { evaluateCurve } from '$player/curve/evaluate';
 import { spanAt } from '$core/curve/edit';
 import { kindOf } from '$core/document/types';
 import { handlePoints, showsHandles } from './draw-keys';

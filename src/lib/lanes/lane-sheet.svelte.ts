@@ -1,7 +1,7 @@
 /** What the lanes show now: which rows are in sight, and all that is needed to draw them. */
 import { curveOf, vectorOf } from '$core/clip/compile';
-import { slotOf } from '$core/clip/slots';
-import { evaluateVector } from '$core/curve/vector';
+import { traceOf } from '$core/clip/trace';
+import { evaluateVector } from '$player/curve/vector';
 import { contextOf } from '$core/edits/keys';
 import { channelLabel, isVector } from '$core/document/types';
 import type { Session } from '$lib/session/session.svelte';
@@ -60,7 +60,7 @@ export class LaneSheet {
 		for (const row of this.visible) {
 			const own = compiled.formulas.order.find(({ formula }) => formula.id === row.id);
 			if (!own) continue;
-			const { read } = slotOf(compiled, own.slot);
+			const { read } = traceOf(compiled, own.place);
 			const { length } = compiled.clip;
 			const values = Array.from({ length: FORMULA_SAMPLES }, (_, i) =>
 				read((length * i) / (FORMULA_SAMPLES - 1)),

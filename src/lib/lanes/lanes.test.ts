@@ -1,7 +1,7 @@
 import { NO_FILTER, type RowFilter } from './row-filter';
 import { describe, expect, it, vi } from 'vitest';
 import { curveOf } from '$core/clip/compile';
-import { evaluateCurve } from '$core/curve/evaluate';
+import { evaluateCurve } from '$player/curve/evaluate';
 import { contextOf, setShape, setValue } from '$core/edits/keys';
 import { partsInTree, type Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';

@@ -1,8 +1,8 @@
 /** What the lanes draw and how it lies on their canvas. */
-import type { CompiledCurve } from '$core/curve/compile';
+import type { FlatCurve } from '$player/curve/flat';
 import type { CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/edits/keys';
-import { playedTicks } from '$core/clip/loop';
+import { playedTicks } from '$player/loop';
 import type { Clip, Property } from '$core/document/types';
 import type { FormulaRow, LaneRow, Row } from './rows';
 import type { ValueRange } from './scale';
@@ -40,7 +40,7 @@ export function readPalette(element: Element): Palette {
 export interface LaidOver {
 	name: string;
 	property: Property;
-	curve: CompiledCurve;
+	curve: FlatCurve;
 }
 
 export interface LanePicture {
@@ -55,9 +55,9 @@ export interface LanePicture {
 	length: number;
 	/** Where vertical lines go, in ticks. */
 	gridLines: readonly number[];
-	curve: (channel: string) => CompiledCurve | undefined;
+	curve: (channel: string) => FlatCurve | undefined;
 	/** The curve that a channel had in the pinned version. */
-	pinned: (channel: string) => CompiledCurve | undefined;
+	pinned: (channel: string) => FlatCurve | undefined;
 	/** What else is drawn in a channel's lane, on the same axis. */
 	others: (channel: string) => readonly LaidOver[];
 	/** The four numbers of a colour or an orientation at a time. */

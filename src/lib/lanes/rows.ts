@@ -1,6 +1,13 @@
 /** The rows of the lanes, top to bottom: a row for each part, below it its channels. */
-import { slotOffset } from '$core/clip/compile';
-import { channelLabel, type Channel, type Clip, type Formula, type Part } from '$core/document/types';
+import {
+	channelLabel,
+	componentsOf,
+	PROPERTIES,
+	type Channel,
+	type Clip,
+	type Formula,
+	type Part,
+} from '$core/document/types';
 import { PART_ROW } from './lane-view.svelte';
 import { isFiltering, type RowFilter } from './row-filter';
 
@@ -56,7 +63,9 @@ export interface RowOptions {
 
 type Laned = Channel | Formula;
 
-const order = ({ property, component }: Laned) => slotOffset(property, component);
+/** Lanes of a part stand in the order of its properties, x before y. */
+const order = ({ property, component }: Laned) =>
+	100 * PROPERTIES.indexOf(property) + componentsOf(property).indexOf(component);
 
 /** Whether a filter lets a channel or formula of a part through. */
 function passes({ words, families }: RowFilter, part: Part, { property, component }: Laned): boolean {

@@ -1,6 +1,6 @@
 /** How a lane's values map to its height. */
-import { evaluateCurve } from '$core/curve/evaluate';
-import type { CompiledCurve } from '$core/curve/compile';
+import { evaluateCurve } from '$player/curve/evaluate';
+import type { FlatCurve } from '$player/curve/flat';
 
 export interface ValueRange {
 	low: number;
@@ -8,10 +8,10 @@ export interface ValueRange {
 }
 
 const SAMPLES = 96;
-const ranges = new WeakMap<CompiledCurve, { length: number; range: ValueRange }>();
+const ranges = new WeakMap<FlatCurve, { length: number; range: ValueRange }>();
 
 /** Range of a curve over a clip, its keys included. */
-export function rangeOf(curve: CompiledCurve, length: number): ValueRange {
+export function rangeOf(curve: FlatCurve, length: number): ValueRange {
 	const known = ranges.get(curve);
 	if (known?.length === length) return known.range;
 	let low = Infinity;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { compileClip, evaluateRound } from '$core/clip/compile';
+import { shownAt } from '$core/testing';
 import { childrenOf } from '$core/document/types';
 import { worldMatrix } from '$core/clip/path';
 import { makeQuay } from '../../../demo/quay';
@@ -91,10 +91,8 @@ describe('commands', () => {
 		expect(namesUnder(null)).toEqual(before);
 		// Beside the rope it hangs on the arm that turns, and stays where it is.
 		const placeOf = () => {
-			const compiled = compileClip(session.doc, session.doc.clips['sack-drop']);
-			const pose = new Float64Array(compiled.rest.length);
-			evaluateRound(compiled, 12_000, 0, pose);
-			return [...worldMatrix(compiled, 'lighthouse', pose)!];
+			const { compiled, posed } = shownAt(session.doc, 'sack-drop', 12_000);
+			return [...worldMatrix(compiled, 'lighthouse', posed)!];
 		};
 		session.openClip('sack-drop');
 		session.transport.seek(12_000);

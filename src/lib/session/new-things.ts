@@ -1,6 +1,6 @@
 /** Makes new clips and parts with fresh ids, in order after the others. */
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import type { Shape } from '$core/easing/shape';
+import type { Shape } from '$player/easing/shape';
 import { duplicateClip, putClip, putCue, putSavedShape, updateClip } from '$core/edits/clips';
 import { duplicatePart, putPart, removePart, REST } from '$core/edits/parts';
 import { splitClip } from '$core/edits/whole-clips';
@@ -15,7 +15,7 @@ import {
 	type SavedShape,
 } from '$core/document/types';
 import type { Space } from '$core/pose/space';
-import type { Vec3 } from '$core/pose/vector';
+import type { Vec3 } from '$player/maths/vector';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import { newId } from './ids';

@@ -1,5 +1,4 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
-import { POSE_STRIDE } from '$core/clip/compile';
 import { keyRestPose } from '$core/edits/keys';
 import { restFromPose, stillPart } from '$core/edits/parts';
 import { channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
@@ -59,11 +58,10 @@ export function keyRest(session: Session, part: Part): void {
 }
 /** What a part shows now becomes its rest pose. */
 export function restHere(session: Session, part: Part): void {
-	const index = session.compiled?.indexOfPart.get(part.id);
 	// Without a clip nothing is shown.
-	if (index === undefined) return;
-	const pose = session.pose.slice();
-	session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, pose, index * POSE_STRIDE));
+	if (!session.compiled) return;
+	const { posed } = session;
+	session.edit(`Rest ${part.name} here`, (doc) => restFromPose(doc, part.id, posed));
 }
 export function hasChannels({ doc, clip }: Session, part: Part): boolean {
 	return clip !== null && channelsOfClip(doc, clip.id).some((channel) => channel.part === part.id);

@@ -1,8 +1,11 @@
 /** The open project: document, undo, saving, selection. One a window; components get it from context. */
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
-import { compileClip, evaluateClip, evaluateRound, type CompiledClip } from '$core/clip/compile';
+import { compileClip, type CompiledClip } from '$core/clip/compile';
+import { evaluateClip, evaluateRound } from '$player/motion';
+import type { Posed } from '$core/clip/layout';
 import type { Hand } from '$core/edits/by-hand';
+import { makeLayout } from '$player/layout';
 import type { CopiedChannel } from '$core/edits/clipboard';
 import { restoreClip } from '$core/edits/clips';
 import { countKeys, type KeySelection } from '$core/edits/keys';
@@ -28,6 +31,8 @@ type Edit = (doc: Doc) => Doc;
 export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
 
 const NO_KEYS: KeySelection = new Map();
+/** Without a clip nothing moves. */
+const AT_REST: Posed = { layout: makeLayout([]), pose: new Float64Array(0) };
 
 /** A change that goes on while the pointer is down: always computed from where it began, one step of undo. */
 export interface Drag {
@@ -106,8 +111,10 @@ export class Session {
 			? compileClip(pinned.doc, pinned.doc.clips[pinned.clip])
 			: null;
 	});
-	/** Pose of every part at the playhead, POSE_STRIDE numbers each, in tree order. */
-	readonly pose: Float64Array = $derived(this.compiled ? this.poseOf(this.compiled) : new Float64Array(0));
+	/** What the open clip shows at the playhead. */
+	readonly posed: Posed = $derived(
+		this.compiled ? { layout: this.compiled.layout, pose: this.poseOf(this.compiled) } : AT_REST,
+	);
 	readonly tree = $derived(partsInTree(this.doc));
 
 	constructor(loaded: Loaded, conflicts: readonly Conflict[] = []) {
@@ -242,7 +249,7 @@ export class Session {
 	/** The pose of a version of the open clip at the playhead. */
 	poseOf(compiled: CompiledClip): Float64Array {
 		const { playing, ticks, local } = this.transport;
-		const out = new Float64Array(compiled.rest.length);
+		const out = new Float64Array(compiled.layout.rest.length);
 		if (playing) evaluateClip(compiled, ticks, out);
 		else evaluateRound(compiled, local, 0, out);
 		return out;

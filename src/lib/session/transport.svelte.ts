@@ -1,7 +1,8 @@
 /** The playhead: where it stands, and how it moves while playing. */
 import type { Clip } from '$core/document/types';
-import { localTime, playedTicks } from '$core/clip/loop';
-import { frameToTicks, snapToFrame, TICKS_PER_SECOND, ticksToFrame } from '$core/time';
+import { localTime, playedTicks } from '$player/loop';
+import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
+import { TICKS_PER_SECOND } from '$player/time';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
 
 const place = { local: 0, round: 0 };

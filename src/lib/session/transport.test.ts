@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Clip, Loop } from '$core/document/types';
+import type { Clip } from '$core/document/types';
+import type { Loop } from '$player/loop';
 import { makeQuay } from '../../../demo/quay';
 import { Transport } from './transport.svelte';
 

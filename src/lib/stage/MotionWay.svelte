@@ -4,10 +4,11 @@
 	import { bezierOf } from '$core/curve/handles';
 	import { setSide, setValue } from '$core/edits/keys';
 	import { AXES, channelId } from '$core/document/types';
-	import type { Vec3 } from '$core/pose/vector';
+	import type { Vec3 } from '$player/maths/vector';
 	import { transformPoint } from '$core/pose/matrix';
 	import { partPath, worldMatrix } from '$core/clip/path';
-	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
+	import { poseAt } from '$core/clip/compile';
+	import { vectorIn } from '$core/clip/layout';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -31,7 +32,7 @@
 	const way = $derived.by(() => {
 		const { compiled, clip, partId } = session;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
-		const seen = session.look.pathInParent ? session.pose : undefined;
+		const seen = session.look.pathInParent ? session.posed.pose : undefined;
 		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
 		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
 		const ticks: number[] = [];
@@ -71,13 +72,13 @@
 		const times = new Set(channels.flatMap((channel) => [...(channel ? (keys.get(channel.id) ?? []) : [])]));
 		if (times.size > MOST_TANGENTS) return [];
 		const parent = doc.parts[partId].parent;
-		const at = compiled.indexOfPart.get(partId)! * POSE_STRIDE;
 		return [...times].flatMap((t) => {
-			const pose = poseAt(t);
+			const posed = { layout: compiled.layout, pose: poseAt(compiled, t) };
+			const stands = vectorIn(posed, doc.parts[partId], 'translation');
 			const frame =
 				parent === null
 					? null
-					: worldMatrix(compiled, parent, session.look.pathInParent ? session.pose : pose);
+					: worldMatrix(compiled, parent, session.look.pathInParent ? session.posed : posed);
 			return (['left', 'right'] as const).flatMap((side): Tangent[] => {
 				const sides = channels.map((channel) => {
 					const index = channel ? indexAt(channel.keys, t) : -1;
@@ -90,7 +91,7 @@
 						: { rise: bezier.inRise, reach: bezier.inReach };
 				});
 				if (sides.every((own) => own === null)) return [];
-				const place = sides.map((own, k) => pose[at + k] + (own?.rise ?? 0)) as Vec3;
+				const place = sides.map((own, k) => stands[k] + (own?.rise ?? 0)) as Vec3;
 				return [
 					{
 						t,
@@ -148,11 +149,6 @@
 	}
 	let hold: Hold | null = null;
 
-	function poseAt(t: number): Float64Array {
-		const pose = new Float64Array(session.compiled!.rest.length);
-		evaluateRound(session.compiled!, t, 0, pose);
-		return pose;
-	}
 	function grab(event: PointerEvent, t: number, tangent?: Tangent) {
 		const { clip, partId } = session;
 		if (event.button !== 0 || !clip || partId === null || session.lockedParts.has(partId)) return;
@@ -160,7 +156,8 @@
 		session.transport.stop();
 		// The part stands where its key is taken hold of, so that the drag is measured there.
 		session.transport.seek(t);
-		const at = session.compiled!.indexOfPart.get(partId)! * POSE_STRIDE;
+		const compiled = session.compiled!;
+		const posed = { layout: compiled.layout, pose: poseAt(compiled, t) };
 		const picked = new Map(
 			AXES.map((axis) => channelId(clip.id, partId, 'translation', axis))
 				.filter((id) => session.doc.channels[id]?.keys.some((key) => key.t === t))
@@ -174,7 +171,7 @@
 			part: partId,
 			x,
 			y,
-			from: [...poseAt(t).subarray(at, at + 3)],
+			from: vectorIn(posed, session.doc.parts[partId], 'translation'),
 			drag: session.startDrag(tangent ? 'Shape the way' : 'Move a key of the way'),
 			tangent,
 		};

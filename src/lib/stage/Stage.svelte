@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import { evaluateRound } from '$core/clip/compile';
 	import { toast } from 'svelte-sonner';
 	import { assetPath } from '$lib/session/api';
 	import { kindOfFile, takeFile } from '$lib/session/part-files';
 	import { takeReference } from '$lib/session/reference-files';
 	import { movingRoots, standAlike } from './twins';
 	import { useSession } from '$lib/session/session.svelte';
+	import { poseAt } from '$core/clip/compile';
 	import { frameToTicks } from '$core/time';
 	import type { GhostPose } from './ghosts';
 	import MotionWay from './MotionWay.svelte';
@@ -84,7 +84,7 @@
 	function redraw() {
 		scene?.setColours(colours());
 		scene?.setDocument(session.doc, session.tree);
-		if (session.compiled) scene?.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
+		scene?.setPose(session.posed, (id) => session.isHidden(id));
 	}
 
 	$effect(() => {
@@ -96,8 +96,9 @@
 		scene?.setDocument(session.doc, session.tree);
 	});
 	$effect(() => {
-		if (scene && session.compiled)
-			scene.setPose(session.compiled, session.pose, (id) => session.isHidden(id));
+		// What rests stands where the document says.
+		void session.tree;
+		scene?.setPose(session.posed, (id) => session.isHidden(id));
 	});
 	$effect(() => {
 		scene?.resize(width, height);
@@ -106,7 +107,7 @@
 		if (scene && isLaidOut) scene.setView(look.view);
 	});
 	$effect(() => {
-		scene?.setEye(eye);
+		scene?.setLens(eye);
 	});
 	$effect(() => {
 		// The last camera may be deleted while it is looked through.
@@ -126,7 +127,7 @@
 			return;
 		}
 		const pinned = { compiled: pinnedClip, pose: session.poseOf(pinnedClip) };
-		const now = { compiled, pose: session.pose };
+		const now = { compiled, pose: session.posed.pose };
 		// A twin that stands where its part does would only hide it.
 		const apart = twins.filter((part) => !standAlike(part, pinned, now));
 		scene.setTwin(apart, pinned.compiled, pinned.pose);
@@ -148,14 +149,12 @@
 		}
 		const step = frameToTicks(look.ghostStep, session.frameRate);
 		const poses: GhostPose[] = [];
-		if (look.rest) poses.push({ pose: compiled.rest, past: true, distance: 0, outline: true });
+		if (look.rest) poses.push({ pose: compiled.layout.rest, past: true, distance: 0, outline: true });
 		const count = look.ghostCount;
 		for (let i = -count; look.ghosts && i <= count; i++) {
 			const t = transport.local + i * step;
 			if (i === 0 || t < 0 || t > clip.length) continue;
-			const pose = new Float64Array(session.pose.length);
-			evaluateRound(compiled, t, 0, pose);
-			poses.push({ pose, past: i < 0, distance: (Math.abs(i) - 1) / count });
+			poses.push({ pose: poseAt(compiled, t), past: i < 0, distance: (Math.abs(i) - 1) / count });
 		}
 		scene.setGhosts(partId, compiled, poses);
 	});

@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
 	import { Matrix4, Vector3 } from 'three';
-	import { POSE_STRIDE } from '$core/clip/compile';
+	import { rotationIn, vectorIn } from '$core/clip/layout';
 	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
 	import { movePivot } from '$core/edits/pivot';
 	import { AXES, type Doc } from '$core/document/types';
-	import type { Vec3 } from '$core/pose/vector';
+	import type { Vec3 } from '$player/maths/vector';
 	import { useSession, type Drag } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 
@@ -68,7 +68,7 @@
 		x: number;
 		y: number;
 		centre: { x: number; y: number };
-		from: number[];
+		from: Record<Placed, Vec3>;
 		grabbed: Vector3 | null;
 		/** The arm's direction in the axes of the part's parent. */
 		direction: Vector3;
@@ -104,9 +104,13 @@
 		even: 'scale',
 	};
 
-	function poseOf(part: string): number[] {
-		const index = session.compiled?.indexOfPart.get(part) ?? 0;
-		return Array.from(session.pose.subarray(index * POSE_STRIDE, (index + 1) * POSE_STRIDE));
+	function poseOf(part: string): Record<Placed, Vec3> {
+		const { posed, doc } = session;
+		return {
+			translation: vectorIn(posed, doc.parts[part], 'translation'),
+			rotation: rotationIn(posed, doc.parts[part]),
+			scale: vectorIn(posed, doc.parts[part], 'scale'),
+		};
 	}
 	/** Components that a handle changes. */
 	function componentsOf(kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis, direction: Vector3): Axis[] {
@@ -169,7 +173,7 @@
 	/** Sets one component of what is held. */
 	function put(doc: Doc, property: Placed, axis: Axis, value: number): Doc {
 		const { decided, from } = hold!;
-		return decided ? writeByHand(doc, decided, target(property, axis), value, from.slice(3, 6)) : doc;
+		return decided ? writeByHand(doc, decided, target(property, axis), value, from.rotation) : doc;
 	}
 
 	/** Applies what is held by an amount: units along the arm, degrees, or a factor. */
@@ -178,12 +182,12 @@
 		const { kind, axis, from, direction, drag } = hold;
 		amount = by;
 		drag.update((doc) => {
-			if (kind === 'turn') return put(doc, 'rotation', axis, from[3 + axis] + by);
+			if (kind === 'turn') return put(doc, 'rotation', axis, from.rotation[axis] + by);
 			return componentsOf(kind, axis, direction).reduce(
 				(next, a) =>
 					kind === 'move'
-						? put(next, 'translation', a, short(from[a] + direction.getComponent(a) * by, 9))
-						: put(next, 'scale', a, short(from[6 + a] * by, 6)),
+						? put(next, 'translation', a, short(from.translation[a] + direction.getComponent(a) * by, 9))
+						: put(next, 'scale', a, short(from.scale[a] * by, 6)),
 				doc,
 			);
 		});
@@ -199,14 +203,14 @@
 			change -= 2 * Math.PI * Math.round((change - hold.turned) / (2 * Math.PI));
 			hold.turned = change;
 			// On screen y runs down, so a positive angle is clockwise.
-			const raw = from[3 + axis] - (change * 180 * hold.sign) / Math.PI;
+			const raw = from.rotation[axis] - (change * 180 * hold.sign) / Math.PI;
 			const step = event.shiftKey ? 15 : event.ctrlKey ? 0.01 : 0.5;
-			apply(Math.round(raw / step) * step - from[3 + axis]);
+			apply(Math.round(raw / step) * step - from.rotation[axis]);
 		} else if (kind === 'move') {
 			const moved = scene.along(part, direction, x - hold.x, y - hold.y);
 			// Along one component the place itself is made round, else the way to it.
 			const single = componentsOf('move', axis, direction).length === 1;
-			const start = single ? from[axis] * Math.sign(direction.getComponent(axis)) : 0;
+			const start = single ? from.translation[axis] * Math.sign(direction.getComponent(axis)) : 0;
 			apply(rounded(start + moved, event) - start);
 		} else if (kind === 'scale' || kind === 'even') {
 			const reach = (px: number, py: number) => Math.hypot(px - centre.x, py - centre.y);
@@ -230,7 +234,8 @@
 			const delta = now.sub(hold.grabbed);
 			drag.update((doc) =>
 				componentsOf('free', axis, direction).reduce(
-					(next, a) => put(next, 'translation', a, rounded(from[a] + delta.getComponent(a), event)),
+					(next, a) =>
+						put(next, 'translation', a, rounded(from.translation[a] + delta.getComponent(a), event)),
 					doc,
 				),
 			);

@@ -1,6 +1,8 @@
 <script lang="ts">
-	import { evaluateRound, POSE_STRIDE } from '$core/clip/compile';
+	import { poseAt } from '$core/clip/compile';
+	import { rotationIn, vectorIn, type Posed } from '$core/clip/layout';
 	import { AXES } from '$core/document/types';
+	import type { Vec3 } from '$player/maths/vector';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -12,19 +14,19 @@
 
 	const readout = $derived.by(() => {
 		if (!session.part || !session.compiled) return null;
-		const at = (session.compiled.indexOfPart.get(session.part.id) ?? 0) * POSE_STRIDE;
-		const pose = session.pose.subarray(at, at + POSE_STRIDE);
+		const place = vectorIn(session.posed, session.part, 'translation');
+		const angles = rotationIn(session.posed, session.part);
 		const unit = isWorld ? 'm' : 'px';
-		const place = AXES.map((axis, i) => `${axis} ${writeNumber(pose[i], isWorld ? 2 : 0)}`).join('  ');
+		const stands = AXES.map((axis, i) => `${axis} ${writeNumber(place[i], isWorld ? 2 : 0)}`).join('  ');
 		const turns = AXES.flatMap((axis, i) =>
-			Math.abs(pose[3 + i]) > 0.005 ? [`${axis} ${writeNumber(pose[3 + i], 1)}°`] : [],
+			Math.abs(angles[i]) > 0.005 ? [`${axis} ${writeNumber(angles[i], 1)}°`] : [],
 		);
 		const turned = turns.length > 0 ? ` · turned ${turns.join(' ')}` : '';
-		return `${session.part.name} · ${place} ${unit}${turned}${sinceKey(pose, unit)}`;
+		return `${session.part.name} · ${stands} ${unit}${turned}${sinceKey(session.posed, unit)}`;
 	});
 
 	/** How far it has come since its key before the playhead. */
-	function sinceKey(pose: Float64Array, unit: string): string {
+	function sinceKey(now: Posed, unit: string): string {
 		const { compiled, part, transport } = session;
 		if (!compiled || !part || transport.playing) return '';
 		const before = [...compiled.channels, ...compiled.vectors]
@@ -34,17 +36,16 @@
 			);
 		if (before.length === 0) return '';
 		const t = Math.max(...before);
-		const then = new Float64Array(session.pose.length);
-		evaluateRound(compiled, t, 0, then);
-		const at = compiled.indexOfPart.get(part.id)! * POSE_STRIDE;
-		const changes = (from: number, least: number, digits: number) =>
+		const then = { layout: compiled.layout, pose: poseAt(compiled, t) };
+		const changes = (from: Vec3, to: Vec3, least: number, digits: number) =>
 			AXES.flatMap((axis, k) => {
-				const change = pose[from + k] - then[at + from + k];
+				const change = to[k] - from[k];
 				const sign = change > 0 ? '+' : '';
 				return Math.abs(change) < least ? [] : [`${axis} ${sign}${writeNumber(change, digits)}`];
 			});
-		const moved = isWorld ? changes(0, 0.005, 2) : changes(0, 0.5, 0);
-		const turned = changes(3, 0.05, 1).map((text) => `${text}°`);
+		const places = [then, now].map((posed) => vectorIn(posed, part, 'translation'));
+		const moved = isWorld ? changes(places[0], places[1], 0.005, 2) : changes(places[0], places[1], 0.5, 0);
+		const turned = changes(rotationIn(then, part), rotationIn(now, part), 0.05, 1).map((text) => `${text}°`);
 		const parts = [
 			...(moved.length > 0 ? [`${moved.join('  ')} ${unit}`] : []),
 			...(turned.length > 0 ? [`turned ${turned.join(' ')}`] : []),

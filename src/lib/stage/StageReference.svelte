@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Reference } from '$core/document/types';
-	import { ticksToSeconds } from '$core/time';
+	import { ticksToSeconds } from '$player/time';
 	import { assetPath } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { StageScene } from './scene';

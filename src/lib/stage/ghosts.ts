@@ -4,17 +4,16 @@ import {
 	Group,
 	LineBasicMaterial,
 	LineSegments,
-	MathUtils,
 	Mesh,
 	MeshBasicMaterial,
 	type BufferGeometry,
 	type Object3D,
 } from 'three';
-import { drawingIn, POSE_STRIDE, slotOffset, type CompiledClip } from '$core/clip/compile';
+import type { PosedTree } from '$core/clip/compile';
+import { drawingIn, numberIn, orientationIn, vectorIn } from '$core/clip/layout';
 import { worldMatrix } from '$core/clip/path';
+import type { Part } from '$core/document/types';
 import type { PartBody } from './part-body';
-
-const VISIBLE = slotOffset('visible', 'value');
 
 export interface GhostPose {
 	pose: Float64Array;
@@ -27,32 +26,23 @@ export interface GhostPose {
 }
 
 /** Puts copied parts, and what they are drawn with, where a pose has them; gives the geometry made for it. */
-function placeParts(
-	copy: Object3D,
-	bodyOf: BodyOf,
-	compiled: CompiledClip,
-	pose: Float64Array,
-): BufferGeometry[] {
-	const groups: { group: Object3D; index: number }[] = [];
+function placeParts(copy: Object3D, bodyOf: BodyOf, tree: PosedTree, pose: Float64Array): BufferGeometry[] {
+	const posed = { layout: tree.layout, pose };
+	const groups: { group: Object3D; part: Part }[] = [];
 	copy.traverse((group) => {
-		const index = compiled.indexOfPart.get(group.userData.partGroup as string);
-		if (index !== undefined) groups.push({ group, index });
+		const index = tree.indexOfPart.get(group.userData.partGroup as string);
+		if (index !== undefined) groups.push({ group, part: tree.parts[index] });
 	});
-	return groups.flatMap(({ group, index }) => {
-		const part = compiled.parts[index];
-		const at = index * POSE_STRIDE;
-		group.position.set(pose[at], pose[at + 1], pose[at + 2]);
-		group.rotation.set(
-			...([3, 4, 5].map((k) => MathUtils.degToRad(pose[at + k])) as [number, number, number]),
-			part.eulerOrder,
-		);
-		group.scale.set(pose[at + 6], pose[at + 7], pose[at + 8]);
+	return groups.flatMap(({ group, part }) => {
+		group.position.fromArray(vectorIn(posed, part, 'translation'));
+		group.quaternion.fromArray(orientationIn(posed, part));
+		group.scale.fromArray(vectorIn(posed, part, 'scale'));
 		const body = bodyOf(part.id);
 		const shown = group.children.find((child) => child.userData.part === part.id);
 		if (!shown) return [];
 		group.remove(shown);
-		if (!body || pose[at + VISIBLE] < 0.5) return [];
-		const { group: drawn, made } = body.copyAs(drawingIn(compiled, part, pose, at));
+		if (!body || numberIn(posed, part, 'visible', 'value') < 0.5) return [];
+		const { group: drawn, made } = body.copyAs(drawingIn(posed, part));
 		drawn.visible = true;
 		group.add(drawn);
 		return made;
@@ -67,12 +57,12 @@ export function makeGhosts(
 	part: string,
 	source: Group,
 	bodyOf: BodyOf,
-	compiled: CompiledClip,
+	tree: PosedTree,
 	ghosts: readonly GhostPose[],
 	colours: { past: string; coming: string },
 ): Group {
 	const all = new Group();
-	const parent = compiled.parts[compiled.indexOfPart.get(part)!].parent;
+	const parent = tree.parts[tree.indexOfPart.get(part)!].parent;
 	for (const { pose, past, distance, outline = false } of ghosts) {
 		const material = new MeshBasicMaterial({
 			color: past ? colours.past : colours.coming,
@@ -83,7 +73,7 @@ export function makeGhosts(
 		});
 		const line = new LineBasicMaterial({ color: colours.past, transparent: true, opacity: 0.9 });
 		const copy = source.clone(true);
-		const made = placeParts(copy, bodyOf, compiled, pose);
+		const made = placeParts(copy, bodyOf, tree, pose);
 		copy.traverse((child) => {
 			if (child instanceof LineSegments) {
 				child.visible = outline;
@@ -96,7 +86,7 @@ export function makeGhosts(
 		});
 		const frame = new Group();
 		frame.matrixAutoUpdate = false;
-		const world = parent === null ? null : worldMatrix(compiled, parent, pose);
+		const world = parent === null ? null : worldMatrix(tree, parent, { layout: tree.layout, pose });
 		if (world) frame.matrix.fromArray(world);
 		frame.add(copy);
 		frame.userData.owned = [material, line, ...made];

@@ -1,17 +1,15 @@
 import { expect, it } from 'vitest';
-import { compileClip, evaluateRound } from '$core/clip/compile';
+import { compileClip, poseAt } from '$core/clip/compile';
 import { setValue } from '$core/edits/keys';
 import { putPart } from '$core/edits/parts';
 import type { Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';
-import { movingRoots, standAlike, type Posed } from './twins';
+import { movingRoots, standAlike, type PosedClip } from './twins';
 
 const quay = makeQuay();
-const posed = (doc: Doc, clip: string, frame: number): Posed => {
+const posed = (doc: Doc, clip: string, frame: number): PosedClip => {
 	const compiled = compileClip(doc, doc.clips[clip]);
-	const pose = new Float64Array(compiled.rest.length);
-	evaluateRound(compiled, frame * 2400, 0, pose);
-	return { compiled, pose };
+	return { compiled, pose: poseAt(compiled, frame * 2400) };
 };
 
 it('parts that move are shown once, with all that hangs on them', () => {

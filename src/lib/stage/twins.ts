@@ -1,8 +1,10 @@
 /** Which parts of a pinned version are shown beside what they are now. */
-import { POSE_STRIDE, type CompiledClip } from '$core/clip/compile';
+import type { CompiledClip } from '$core/clip/compile';
+import { allNumbersIn } from '$core/clip/layout';
+import type { Part } from '$core/document/types';
 
 /** A clip ready to play, and its pose at some time. */
-export interface Posed {
+export interface PosedClip {
 	compiled: CompiledClip;
 	pose: Float64Array;
 }
@@ -21,7 +23,7 @@ export function movingRoots({ channels, formulas, parts, indexOfPart }: Compiled
 }
 
 /** Whether a part, what it hangs on and all that hangs on it are posed alike in two versions. */
-export function standAlike(part: string, a: Posed, b: Posed): boolean {
+export function standAlike(part: string, a: PosedClip, b: PosedClip): boolean {
 	const { parts } = a.compiled;
 	const hangsOn = (id: string | null, root: string): boolean =>
 		id !== null && (id === root || hangsOn(parts[a.compiled.indexOfPart.get(id)!].parent, root));
@@ -29,8 +31,11 @@ export function standAlike(part: string, a: Posed, b: Posed): boolean {
 		if (!hangsOn(id, part) && !hangsOn(part, id)) return true;
 		const [from, to] = [a.compiled.indexOfPart.get(id)!, b.compiled.indexOfPart.get(id)];
 		if (to === undefined || parts[from].parent !== b.compiled.parts[to].parent) return false;
-		for (let k = 0; k < POSE_STRIDE; k++)
-			if (a.pose[from * POSE_STRIDE + k] !== b.pose[to * POSE_STRIDE + k]) return false;
-		return true;
+		const [here, there] = [numbersOf(parts[from], a), numbersOf(b.compiled.parts[to], b)];
+		return here.length === there.length && here.every((v, k) => v === there[k]);
 	});
+}
+
+function numbersOf(part: Part, { compiled, pose }: PosedClip): number[] {
+	return allNumbersIn({ layout: compiled.layout, pose }, part);
 }

@@ -5,7 +5,8 @@
 	import { goto } from '$app/navigation';
 	import { clipRidges } from '$core/clip/profile';
 	import type { Clip } from '$core/document/types';
-	import { ticksToFrame, ticksToSeconds } from '$core/time';
+	import { ticksToFrame } from '$core/time';
+	import { ticksToSeconds } from '$player/time';
 	import { CLIP_CHANGES, CLIP_ORDER, joinAfter } from '$lib/session/clip-commands';
 	import { chosen, type Command } from '$lib/session/command';
 	import { useSession } from '$lib/session/session.svelte';

@@ -1,11 +1,26 @@
-/** How a clip's loop turns time since its start into a round and a time within it. */
-import type { Clip } from '../document/types';
+/** How a loop turns time since a clip's start into a round and a time within it. */
+
+export type LoopMode = 'once' | 'repeat' | 'alternate';
+
+export interface Loop {
+	mode: LoopMode;
+	/** Rounds; null is endless. */
+	count: number | null;
+	/** Ticks between rounds. */
+	pause: number;
+}
+
+/** What has a length in ticks and goes round. */
+export interface Looped {
+	readonly length: number;
+	readonly loop: Loop;
+}
 
 /** Ticks that a clip plays in all, or Infinity. */
-export function playedTicks(clip: Clip): number {
-	const { mode, count, pause } = clip.loop;
-	if (mode === 'once') return clip.length;
-	return count === null ? Infinity : count * clip.length + Math.max(0, count - 1) * pause;
+export function playedTicks({ length, loop }: Looped): number {
+	const { mode, count, pause } = loop;
+	if (mode === 'once') return length;
+	return count === null ? Infinity : count * length + Math.max(0, count - 1) * pause;
 }
 
 /**
@@ -13,9 +28,12 @@ export function playedTicks(clip: Clip): number {
  * [0, L) in each round; the last instant of its last round, and a pause, show L. Odd rounds of an alternating clip
  * run backwards.
  */
-export function localTime(clip: Clip, ticks: number, out: { local: number; round: number }): void {
-	const { mode, count, pause } = clip.loop;
-	const length = clip.length;
+export function localTime(
+	{ length, loop }: Looped,
+	ticks: number,
+	out: { local: number; round: number },
+): void {
+	const { mode, count, pause } = loop;
 	const t = Math.max(0, ticks);
 	if (mode === 'once' || length <= 0) {
 		out.round = 0;

@@ -1,7 +1,8 @@
 /** One number of a clip over a round, whether keys or a formula make it: for pictures, checks and exports. */
-import { curvePieces, type CompiledCurve } from '../curve/compile';
-import { evaluateCurve } from '../curve/evaluate';
-import type { EndKind } from '../curve/types';
+import { curvePieces } from '../curve/compile';
+import type { FlatCurve } from '../../player/curve/flat';
+import { evaluateCurve } from '../../player/curve/evaluate';
+import type { EndKind } from '../../player/curve/flat';
 import type { Channel } from '../document/types';
 import type { Piece } from '../curve/piece';
 import { frameToTicks } from '../time';
@@ -9,9 +10,9 @@ import { curveKeys, writeVector, type CompiledClip } from './compile';
 import { runFormulas, type CompiledFormula } from './formulas';
 
 /** What makes one number. */
-export interface Slot {
+export interface Trace {
 	/** The curve that is the number, where it is one. */
-	curve: CompiledCurve | null;
+	curve: FlatCurve | null;
 	channel: Channel | null;
 	formula: CompiledFormula | null;
 	/** The value at a local time in ticks. */
@@ -71,14 +72,14 @@ export function mergePieces(lists: readonly (readonly Piece[])[]): Piece[] {
 	return merged;
 }
 
-/** Formulas that a slot needs, in order, and the slots that are not formulas among what they read. */
-function needsOf(compiled: CompiledClip, slot: number): { order: CompiledFormula[]; read: Set<number> } {
-	const wanted = new Set([slot]);
+/** Formulas that a place needs, in order, and the places that are not formulas' own among what they read. */
+function needsOf(compiled: CompiledClip, place: number): { order: CompiledFormula[]; read: Set<number> } {
+	const wanted = new Set([place]);
 	const order: CompiledFormula[] = [];
 	for (const formula of [...compiled.formulas.order].reverse()) {
-		if (!wanted.has(formula.slot)) continue;
+		if (!wanted.has(formula.place)) continue;
 		order.unshift(formula);
-		wanted.delete(formula.slot);
+		wanted.delete(formula.place);
 		for (const input of formula.inputs) if (input >= 0) wanted.add(input);
 	}
 	return { order, read: wanted };
@@ -114,31 +115,32 @@ function findJumps(read: (t: number) => number, length: number, known: readonly 
 	return found;
 }
 
-/** Everything about one slot of a compiled clip in its first round. */
-export function slotOf(compiled: CompiledClip, slot: number): Slot {
-	const { clip, formulas, rest } = compiled;
-	const formula = formulas.order.find((candidate) => candidate.slot === slot) ?? null;
-	const own = compiled.channels.find((channel) => channel.slot === slot);
+/** Everything about one place in a pose of a compiled clip in its first round. */
+export function traceOf(compiled: CompiledClip, place: number): Trace {
+	const { clip, formulas, layout } = compiled;
+	const formula = formulas.order.find((candidate) => candidate.place === place) ?? null;
+	const own = compiled.channels.find((channel) => channel.place === place);
 	if (!formula) {
 		const { curve, channel } = own ?? { curve: null, channel: null };
 		return {
 			curve,
 			channel,
 			formula,
-			read: curve ? (local) => evaluateCurve(curve, local) : () => rest[slot],
+			read: curve ? (local) => evaluateCurve(curve, local) : () => layout.rest[place],
 			pieces: channel ? piecesOver(channel, clip.length) : [],
 		};
 	}
-	const { order, read } = needsOf(compiled, slot);
-	const channels = compiled.channels.filter((channel) => read.has(channel.slot));
-	// An orientation gives its rotation in three slots.
-	const vectors = compiled.vectors.filter((vector) => [0, 1, 2, 3].some((k) => read.has(vector.slot + k)));
-	const pose = rest.slice();
+	const { order, read } = needsOf(compiled, place);
+	const channels = compiled.channels.filter((channel) => read.has(channel.place));
+	const isRead = (place: number, size: number) =>
+		place >= 0 && Array.from({ length: size }, (_, k) => place + k).some((k) => read.has(k));
+	const vectors = compiled.vectors.filter(({ place: own, angles }) => isRead(own, 4) || isRead(angles, 3));
+	const pose = layout.rest.slice();
 	const value = (local: number): number => {
-		for (const channel of channels) pose[channel.slot] = evaluateCurve(channel.curve, local);
+		for (const channel of channels) pose[channel.place] = evaluateCurve(channel.curve, local);
 		for (const vector of vectors) writeVector(vector, local, pose);
 		runFormulas({ order, framesPerTick: formulas.framesPerTick }, local, pose);
-		return pose[slot];
+		return pose[place];
 	};
 	const lists = [...channels, ...vectors].map(({ channel }) => piecesOver(channel, clip.length));
 	// What a formula makes of polynomials need not be one.

@@ -2,15 +2,8 @@
  * Many channels at one time, in order of time. What each channel does in the span that it is in lies in flat arrays, so
  * that a frame of forward play reads memory in a row, and looks nothing up until some channel comes to its next key.
  */
-import {
-	SPAN_BEZIER,
-	SPAN_CUBIC,
-	SPAN_HOLD,
-	SPAN_LINEAR,
-	STRIDE,
-	type CompiledCurve,
-} from '../curve/compile';
-import { bezierChange, cubicChange, evaluateCurve, seekSpan } from '../curve/evaluate';
+import { SPAN_BEZIER, SPAN_CUBIC, SPAN_HOLD, SPAN_LINEAR, STRIDE, type FlatCurve } from './flat';
+import { bezierChange, cubicChange, evaluateCurve, seekSpan } from './evaluate';
 
 /** In the place of a span's kind: beyond the keys, where the curve's ends say what it does. */
 const OUTSIDE = 255;
@@ -39,7 +32,7 @@ export class ActiveSpans {
 	private allSince = NaN;
 	private allUntil = NaN;
 
-	constructor(private readonly curves: readonly CompiledCurve[]) {
+	constructor(private readonly curves: readonly FlatCurve[]) {
 		const count = curves.length;
 		// An empty stretch at NaN: the first evaluation loads every channel.
 		this.since = new Float64Array(count).fill(NaN);

@@ -61,8 +61,17 @@ const ORDER_SIGNS: Record<EulerOrder, readonly [number, number, number, number]>
 	XZY: [-1, -1, 1, 1],
 };
 
-/** `fromEuler` for inner loops: angles x, y, z in degrees, the quaternion written into `out`. Allocates nothing. */
-export function eulerInto(x: number, y: number, z: number, order: EulerOrder, out: Float64Array): void {
+/**
+ * `fromEuler` for inner loops: angles x, y, z in degrees, the quaternion written into `out` at `at`. Allocates nothing.
+ */
+export function eulerInto(
+	x: number,
+	y: number,
+	z: number,
+	order: EulerOrder,
+	out: Float64Array,
+	at = 0,
+): void {
 	const half = RADIANS / 2;
 	// Most parts turn about one axis only.
 	const sx = x === 0 ? 0 : Math.sin(x * half);
@@ -72,10 +81,10 @@ export function eulerInto(x: number, y: number, z: number, order: EulerOrder, ou
 	const sz = z === 0 ? 0 : Math.sin(z * half);
 	const cz = z === 0 ? 1 : Math.cos(z * half);
 	const signs = ORDER_SIGNS[order];
-	out[0] = sx * cy * cz + signs[0] * cx * sy * sz;
-	out[1] = cx * sy * cz + signs[1] * sx * cy * sz;
-	out[2] = cx * cy * sz + signs[2] * sx * sy * cz;
-	out[3] = cx * cy * cz + signs[3] * sx * sy * sz;
+	out[at] = sx * cy * cz + signs[0] * cx * sy * sz;
+	out[at + 1] = cx * sy * cz + signs[1] * sx * cy * sz;
+	out[at + 2] = cx * cy * sz + signs[2] * sx * sy * cz;
+	out[at + 3] = cx * cy * cz + signs[3] * sx * sy * sz;
 }
 
 export function rotateVector(q: Quaternion, v: Vec3): Vec3 {

@@ -1,26 +1,32 @@
 /** Laws of mixing whole poses: of two parts, turned about any axis. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ProjectBuilder } from '../../demo/builder';
-import { compileClip, POSE_STRIDE, slotOffset } from '../clip/compile';
-import { angleBetween, fromEuler, multiply, type Quaternion } from '../pose/quaternion';
 import { between } from '../testing';
-import { addDecay, poseDecay } from './inertial';
-import { chooseWays, crossfade, layOver } from './mix';
+import { makeLayout, placeOf } from '../layout';
+import { angleBetween, fromEuler, multiply, type Quaternion } from '../maths/quaternion';
+import { chooseWays, crossfade } from './crossfade';
+import { decaySeconds, offsetAt, PoseDecay } from './inertial';
+import { layOver } from './layers';
 
-const doc = new ProjectBuilder('Two', 'world', 30)
-	.part('buoy', { kind: 'box', size: [1, 1, 1] })
-	.part('bell', { kind: 'box', size: [1, 1, 1] }, { parent: 'buoy' })
-	.startClip('c', 30)
-	.build();
-const { parts, rest } = compileClip(doc, doc.clips.c);
-const [ROTATION, SCALE, COLOUR] = [
-	slotOffset('rotation', 'x'),
-	slotOffset('scale', 'x'),
-	slotOffset('colour', 'value'),
-];
-const OPACITY = slotOffset('opacity', 'value');
-const VISIBLE = slotOffset('visible', 'value');
+const layout = makeLayout(
+	['buoy', 'bell'].flatMap((part) => [
+		{ part, path: 'translation', kind: 'number' as const, rest: [0, 0, 0] },
+		{ part, path: 'angles', kind: 'angles' as const, rest: [0, 0, 0] },
+		{ part, path: 'rotation', kind: 'rotation' as const, rest: [0, 0, 0, 1] },
+		{ part, path: 'scale', kind: 'number' as const, rest: [1, 1, 1] },
+		{ part, path: 'opacity', kind: 'number' as const, rest: [1] },
+		{ part, path: 'visible', kind: 'switch' as const, rest: [1] },
+		{ part, path: 'colour', kind: 'colour' as const, rest: [0.5, 0.25, 1, 1] },
+	]),
+);
+const { rest } = layout;
+const PARTS = ['buoy', 'bell'] as const;
+const placeIn = (path: string) => placeOf(layout, 'buoy', path);
+/** Numbers of a part. */
+const STRIDE = placeOf(layout, 'bell', 'translation');
+const [ROTATION, SCALE, OPACITY, VISIBLE, COLOUR] = ['rotation', 'scale', 'opacity', 'visible', 'colour'].map(
+	placeIn,
+);
 
 const numbers = (low: number, high: number) =>
 	fc.tuple(between(low, high), between(low, high), between(low, high));
@@ -38,24 +44,28 @@ const posed = fc
 	.map((all) => {
 		const pose = rest.slice();
 		all.forEach(({ translation, rotation, scale, opacity, visible }, i) => {
-			pose.set([...translation, ...rotation, ...scale, opacity, visible], i * POSE_STRIDE);
+			const at = i * STRIDE;
+			pose.set(translation, at);
+			pose.set(fromEuler(rotation, 'XYZ'), at + ROTATION);
+			pose.set([...scale, opacity, visible], at + SCALE);
 		});
 		return pose;
 	});
 const turnOf = (pose: Float64Array, i: number): Quaternion =>
-	fromEuler(pose.subarray(i * POSE_STRIDE + ROTATION, i * POSE_STRIDE + SCALE), 'XYZ');
+	[...pose.subarray(i * STRIDE + ROTATION, i * STRIDE + ROTATION + 4)] as Quaternion;
 /** Numbers alike and turns alike, however their angles are written. */
 function expectSame(a: Float64Array, b: Float64Array, digits = 6): void {
-	for (let i = 0; i < parts.length; i++) {
+	for (let i = 0; i < PARTS.length; i++) {
 		expect(angleBetween(turnOf(a, i), turnOf(b, i))).toBeLessThan(10 ** -(digits - 2));
-		for (let k = 0; k < POSE_STRIDE; k++)
-			if (k < ROTATION || k >= SCALE)
-				expect(a[i * POSE_STRIDE + k]).toBeCloseTo(b[i * POSE_STRIDE + k], digits);
+		for (let k = 0; k < STRIDE; k++)
+			if (k < 3 || k >= SCALE) expect(a[i * STRIDE + k]).toBeCloseTo(b[i * STRIDE + k], digits);
 	}
 }
 function faded(a: Float64Array, b: Float64Array, w: number): Float64Array {
 	const out = new Float64Array(a.length);
-	crossfade(parts, a, b, w, chooseWays(parts, a, b), out);
+	const ways = new Int8Array(layout.targets.length);
+	chooseWays(layout, a, b, ways);
+	crossfade(layout, a, b, w, ways, out);
 	return out;
 }
 
@@ -77,7 +87,7 @@ describe('a crossfade', () => {
 			fc.property(posed, posed, between(0, 1), (a, b, w) => {
 				const there = faded(a, b, w);
 				for (let i = 0; i < 2; i++) {
-					const at = i * POSE_STRIDE;
+					const at = i * STRIDE;
 					const whole = angleBetween(turnOf(a, i), turnOf(b, i));
 					expect(angleBetween(turnOf(a, i), turnOf(there, i))).toBeCloseTo(w * whole, 4);
 					for (const k of [0, 1, 2, SCALE, SCALE + 2, OPACITY])
@@ -107,9 +117,9 @@ describe('a layer', () => {
 		fc.assert(
 			fc.property(posed, posed, (base, pose) => {
 				const out = new Float64Array(base.length);
-				layOver(parts, base, [layer('add', 0, pose), layer('replace', 0, pose)], out);
+				layOver(layout, base, [layer('add', 0, pose), layer('replace', 0, pose)], out);
 				expectSame(out, base);
-				layOver(parts, base, [layer('replace', 1, pose)], out);
+				layOver(layout, base, [layer('replace', 1, pose)], out);
 				expectSame(out, pose);
 			}),
 		);
@@ -119,13 +129,13 @@ describe('a layer', () => {
 		fc.assert(
 			fc.property(posed, posed, (base, pose) => {
 				const out = rest.slice();
-				layOver(parts, rest, [layer('add', 1, pose)], out);
+				layOver(layout, rest, [layer('add', 1, pose)], out);
 				for (let i = 0; i < 2; i++) expect(angleBetween(turnOf(out, i), turnOf(pose, i))).toBeLessThan(1e-4);
-				layOver(parts, base, [layer('add', 1, pose)], out);
+				layOver(layout, base, [layer('add', 1, pose)], out);
 				for (let i = 0; i < 2; i++) {
 					const both = multiply(turnOf(base, i), turnOf(pose, i));
 					expect(angleBetween(turnOf(out, i), both)).toBeLessThan(1e-4);
-					const at = i * POSE_STRIDE;
+					const at = i * STRIDE;
 					expect(out[at + 1]).toBeCloseTo(base[at + 1] + pose[at + 1], 9);
 					expect(out[at + SCALE]).toBeCloseTo(base[at + SCALE] * pose[at + SCALE], 9);
 				}
@@ -138,11 +148,11 @@ describe('a layer', () => {
 		fc.assert(
 			fc.property(posed, posed, modes, fc.constantFrom(0, 1), (base, pose, mode, which) => {
 				const out = new Float64Array(base.length);
-				layOver(parts, base, [layer(mode, 1, pose, [parts[which].id])], out);
-				const other = (1 - which) * POSE_STRIDE;
-				expect(out.slice(other, other + POSE_STRIDE)).toEqual(base.slice(other, other + POSE_STRIDE));
+				layOver(layout, base, [layer(mode, 1, pose, [PARTS[which]])], out);
+				const other = (1 - which) * STRIDE;
+				expect(out.slice(other, other + STRIDE)).toEqual(base.slice(other, other + STRIDE));
 				expect(angleBetween(turnOf(out, which), turnOf(base, which))).toBeGreaterThanOrEqual(0);
-				const at = which * POSE_STRIDE;
+				const at = which * STRIDE;
 				expect(out[at]).toBeCloseTo(mode === 'add' ? base[at] + pose[at] : pose[at], 9);
 			}),
 		);
@@ -154,18 +164,19 @@ describe('an inertial blend of poses', () => {
 		fc.assert(
 			fc.property(posed, posed, (before, after) => {
 				const poses = { earlier: before, before, afterEarlier: after, after };
-				const decay = poseDecay(parts, poses, 1 / 240, 0.4, 2 / 60);
+				const decay = new PoseDecay(layout);
+				decay.begin(poses, 1 / 240, 0.4, 2 / 60);
 				const shown = after.slice();
-				addDecay(parts, decay, 0, shown);
+				decay.addTo(shown, 0);
 				for (let i = 0; i < 2; i++) {
-					const at = i * POSE_STRIDE;
+					const at = i * STRIDE;
 					expect(angleBetween(turnOf(shown, i), turnOf(before, i))).toBeLessThan(1e-4);
 					for (const k of [0, 1, 2, SCALE, OPACITY]) expect(shown[at + k]).toBeCloseTo(before[at + k], 9);
 					// Colours and switches change at once.
 					for (const k of [VISIBLE, COLOUR]) expect(shown[at + k]).toBe(after[at + k]);
 				}
 				const ended = after.slice();
-				addDecay(parts, decay, 0.4, ended);
+				decay.addTo(ended, 0.4);
 				expect(ended).toEqual(after);
 			}),
 		);
@@ -174,19 +185,74 @@ describe('an inertial blend of poses', () => {
 	it('turns on at the pace that it had', () => {
 		const at = (degrees: number) => {
 			const pose = rest.slice();
-			pose.set([degrees, degrees / 2, 0], POSE_STRIDE + ROTATION);
+			pose.set(fromEuler([degrees, degrees / 2, 0], 'XYZ'), STRIDE + ROTATION);
 			return pose;
 		};
 		const dt = 1 / 240;
 		const still = at(0);
 		const poses = { earlier: at(20), before: at(20 + 60 * dt), afterEarlier: still, after: still };
-		const decay = poseDecay(parts, poses, dt, 0.4, 2 / 60);
+		const decay = new PoseDecay(layout);
+		decay.begin(poses, dt, 0.4, 2 / 60);
 		const shown = still.slice();
 		const soon = dt / 40;
-		addDecay(parts, decay, soon, shown);
+		decay.addTo(shown, soon);
 		// Sixty degrees a second about x, as before the switch.
 		const pace = angleBetween(turnOf(shown, 1), turnOf(poses.before, 1)) / soon;
 		const had = angleBetween(turnOf(poses.before, 1), turnOf(poses.earlier, 1)) / dt;
 		expect(pace / had).toBeCloseTo(1, 1);
+	});
+});
+
+describe('layers', () => {
+	const posedAt = (change: Record<number, number>) => {
+		const pose = rest.slice();
+		for (const [place, v] of Object.entries(change)) pose[Number(place)] = v;
+		return pose;
+	};
+
+	it('that add put their difference on top: doubly where two do', () => {
+		const out = rest.slice();
+		const pose = posedAt({ 0: 2, [SCALE]: 1.5 });
+		const layer = { mode: 'add', weight: 1, mask: null, pose, reference: rest } as const;
+		layOver(layout, posedAt({ 0: 1, [SCALE]: 2 }), [layer, { ...layer, weight: 0.5 }], out);
+		expect(out[0]).toBeCloseTo(1 + 2 + 1, 12);
+		expect(out[SCALE]).toBeCloseTo(2 * 1.5 * 1.25, 12);
+	});
+
+	it('are refused where they would divide by a scale of 0', () => {
+		const reference = posedAt({ [SCALE + 1]: 0 });
+		const layer = { mode: 'add', weight: 1, mask: null, pose: rest, reference } as const;
+		expect(() => layOver(layout, rest, [layer], rest.slice())).toThrow(/scale of 0/);
+	});
+});
+
+describe('an inertial offset', () => {
+	const finite = (size: number) => between(-size, size);
+
+	it('starts as it was, with the rate that it had, and ends at rest', () => {
+		fc.assert(
+			fc.property(finite(10), finite(50), (o, rate) => {
+				const seconds = decaySeconds(o, rate, 0.4, 0.03);
+				const at = (t: number) => offsetAt(o, rate, seconds, t);
+				const h = 1e-6;
+				expect(at(0)).toBeCloseTo(o, 9);
+				expect((at(h) - at(0)) / h).toBeCloseTo(rate, 1);
+				// Before the switch it is what led up to it.
+				expect((at(0) - at(-h)) / h).toBeCloseTo(rate, 1);
+				expect(Math.abs(at(seconds - 1e-4))).toBeLessThan(1e-6);
+				expect(at(seconds)).toBe(0);
+			}),
+		);
+	});
+
+	it('never crosses zero, unless it would have to stop within two frames', () => {
+		fc.assert(
+			fc.property(finite(10), finite(50), (o, rate) => {
+				const seconds = decaySeconds(o, rate, 0.4, 0);
+				for (let i = 0; i <= 50; i++)
+					expect(offsetAt(o, rate, seconds, (seconds * i) / 50) * o).toBeGreaterThanOrEqual(-1e-12 * o * o);
+			}),
+		);
+		expect(decaySeconds(1, -1000, 0.4, 2 / 60)).toBeCloseTo(2 / 60, 12);
 	});
 });

@@ -1,9 +1,9 @@
 /** The one evaluator: the stage, the lanes, the checks, the fit and the exports all read curves through it. */
 import { solveMonotoneCubic } from '../easing/cubic-bezier';
-import { SPAN_BEZIER, SPAN_CUBIC, SPAN_EASE, STRIDE, type CompiledCurve } from './compile';
+import { SPAN_BEZIER, SPAN_CUBIC, SPAN_EASE, STRIDE, type FlatCurve } from './flat';
 
 /** The span that holds `t`, for times from the first to before the last key: the next one, or a binary search. */
-export function seekSpan(curve: CompiledCurve, t: number): number {
+export function seekSpan(curve: FlatCurve, t: number): number {
 	const { times } = curve;
 	const next = curve.cursor + 1;
 	if (next < curve.count - 1 && t >= times[next] && t < times[next + 1]) return next;
@@ -29,7 +29,7 @@ export function bezierChange(k: Float64Array, at: number, dt: number): number {
 	return ((k[at + 4] * u + k[at + 5]) * u + k[at + 6]) * u;
 }
 
-function spanValue(curve: CompiledCurve, span: number, t: number): number {
+function spanValue(curve: FlatCurve, span: number, t: number): number {
 	const k = curve.coefficients;
 	const at = span * STRIDE;
 	const v0 = curve.values[span];
@@ -41,7 +41,7 @@ function spanValue(curve: CompiledCurve, span: number, t: number): number {
 	return kind === SPAN_EASE ? v0 + k[at + 1] * eased : eased;
 }
 
-function outsideKeys(curve: CompiledCurve, t: number, before: boolean): number {
+function outsideKeys(curve: FlatCurve, t: number, before: boolean): number {
 	const lastIndex = curve.count - 1;
 	const first = curve.times[0];
 	const last = curve.times[lastIndex];
@@ -64,7 +64,7 @@ function outsideKeys(curve: CompiledCurve, t: number, before: boolean): number {
 }
 
 /** What is not in the span found last: another span, the last key, or outside. */
-function elsewhere(curve: CompiledCurve, t: number): number {
+function elsewhere(curve: FlatCurve, t: number): number {
 	const last = curve.count - 1;
 	if (t < curve.times[0]) return outsideKeys(curve, t, true);
 	if (t > curve.times[last]) return outsideKeys(curve, t, false);
@@ -76,7 +76,7 @@ function elsewhere(curve: CompiledCurve, t: number): number {
  * The value of a channel at a time in ticks (any real number). Continuous from the right: at a key's tick it is the
  * key's value. Allocates nothing; moves the curve's cursor.
  */
-export function evaluateCurve(curve: CompiledCurve, t: number): number {
+export function evaluateCurve(curve: FlatCurve, t: number): number {
 	const { times, cursor } = curve;
 	return t >= times[cursor] && t < times[cursor + 1] ? spanValue(curve, cursor, t) : elsewhere(curve, t);
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { between } from '../testing';
 import { SETTLE_TOLERANCE, settleSeconds, springOffset, type SpringParameters } from './spring';
-import { overshootingBy, overshootOf, settlingIn } from './spring-feel';
+import { overshootingBy, overshootOf, settlingIn } from '../../core/easing/spring-feel';
 
 /** Fourth-order Runge–Kutta on m·y″ = −k·y − c·y′. */
 function integrate(m: number, k: number, c: number, y0: number, v0: number, seconds: number): number {

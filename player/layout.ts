@@ -1,0 +1,58 @@
+/** Where in a pose the numbers of what moves lie. A pose is one Float64Array; what nothing moves has no place in it. */
+
+/**
+ * How two values of a target are mixed: numbers straight, colours (sRGB and alpha) in linear light, unit quaternions
+ * the short way round, switches at a half. Angles are the Euler angles of the clip under way, in degrees, from which
+ * its rotation is made: they are never mixed.
+ */
+export type TargetKind = 'number' | 'colour' | 'rotation' | 'switch' | 'angles';
+
+export interface Target {
+	readonly part: string;
+	/** What of the part: translation, rotation, opacity … */
+	readonly path: string;
+	readonly kind: TargetKind;
+	/** Its first number in a pose, and how many it has. */
+	readonly at: number;
+	readonly size: number;
+}
+
+export interface PoseLayout {
+	readonly targets: readonly Target[];
+	/** The pose at rest: its length is that of every pose. */
+	readonly rest: Float64Array;
+	/** First number of a target by part and path. */
+	readonly places: ReadonlyMap<string, number>;
+}
+
+/** A target to be laid out, with its numbers at rest. */
+export interface NewTarget {
+	part: string;
+	path: string;
+	kind: TargetKind;
+	rest: ArrayLike<number>;
+}
+
+function placeName(part: string, path: string): string {
+	return `${path}/${part}`;
+}
+
+/** Lays targets out one after another, in their order. */
+export function makeLayout(wanted: readonly NewTarget[]): PoseLayout {
+	const targets: Target[] = [];
+	const places = new Map<string, number>();
+	let at = 0;
+	for (const { part, path, kind, rest } of wanted) {
+		targets.push({ part, path, kind, at, size: rest.length });
+		places.set(placeName(part, path), at);
+		at += rest.length;
+	}
+	const rest = new Float64Array(at);
+	wanted.forEach((target, i) => rest.set(target.rest, targets[i].at));
+	return { targets, places, rest };
+}
+
+/** The first number of a target in a pose, or −1 where nothing moves it. */
+export function placeOf({ places }: PoseLayout, part: string, path: string): number {
+	return places.get(placeName(part, path)) ?? -1;
+}

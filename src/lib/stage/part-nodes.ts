@@ -1,0 +1,186 @@
+/** The parts as three.js objects: one group each under the root, put where a pose says. */
+import { Group } from 'three';
+import { drawingIn, type Posed } from '$core/clip/layout';
+import type { Doc, Part } from '$core/document/types';
+import { parseHex } from '$core/pose/hex';
+import { fromEuler } from '$player/maths/quaternion';
+import type { PoseLayout } from '$player/layout';
+import { PartBody, type BodyContext } from './part-body';
+
+/** Where the numbers of a part lie in poses; a path that nothing moves is absent. */
+type Places = Partial<Record<string, number>>;
+
+const DRAWN: ReadonlySet<string> = new Set(['size', 'radius', 'stroke', 'trim', 'fieldOfView', 'weight']);
+
+interface PartNode {
+	part: Part;
+	group: Group;
+	body: PartBody | null;
+	/** The node that it hangs on. */
+	parent: PartNode | null;
+	places: Places;
+	/** Whether a clip changes what it is drawn with. */
+	isDrawnAnew: boolean;
+	/** Of the last pose, with all that it hangs on. */
+	opacity: number;
+	/** Degrees, of a camera in the last pose. */
+	fieldOfView: number;
+	/** Not to be shown, whatever the pose says. */
+	isHidden: boolean;
+	colour: readonly number[];
+}
+
+/** Least opacity that is drawn. */
+const CLEAR = 0.004;
+
+const NOWHERE: Places = {};
+
+export class PartNodes {
+	/** Carries the parts; mirrors y for the interface space. */
+	readonly root = new Group();
+	private readonly nodes = new Map<string, PartNode>();
+	/** Parents before children. */
+	private order: PartNode[] = [];
+	/** Of the pose shown last; null when parts have changed since, so that what rests must be put there anew. */
+	private layout: PoseLayout | null = null;
+
+	/** `context` says what bodies are drawn with, anew at each drawing. */
+	constructor(private readonly context: () => BodyContext) {}
+
+	/** Builds what is new or changed of the parts' drawings. */
+	setDocument(doc: Doc, tree: readonly { part: Part }[]): void {
+		this.root.scale.set(1, doc.project.space === 'interface' ? -1 : 1, 1);
+		this.layout = null;
+		const seen = new Set<string>();
+		for (const { part } of tree) {
+			seen.add(part.id);
+			const known = this.nodes.get(part.id);
+			if (known?.part === part) continue;
+			const node = known ?? emptyNode(part);
+			if (!known || known.part.drawing !== part.drawing || known.part.colour !== part.colour) {
+				node.body?.dispose();
+				node.body = new PartBody(part, this.context());
+				node.group.add(node.body.group);
+			}
+			node.part = part;
+			node.colour = parseHex(part.colour);
+			node.group.userData.partGroup = part.id;
+			this.nodes.set(part.id, node);
+		}
+		for (const [id, node] of this.nodes) {
+			if (seen.has(id)) continue;
+			node.body?.dispose();
+			node.group.removeFromParent();
+			this.nodes.delete(id);
+		}
+		this.order = tree.map(({ part }) => this.nodes.get(part.id)!);
+		for (const node of this.order) {
+			node.parent = node.part.parent === null ? null : this.nodes.get(node.part.parent)!;
+			const parent = node.parent?.group ?? this.root;
+			if (node.group.parent !== parent) parent.add(node.group);
+		}
+	}
+
+	/** Puts every part where a pose says. `isHidden` decides what is not drawn. */
+	setPose(posed: Posed, isHidden: (part: string) => boolean): void {
+		const { layout, pose } = posed;
+		const isNew = layout !== this.layout;
+		if (isNew) this.setLayout(layout);
+		for (const node of this.order) {
+			const { part, group, places } = node;
+			const { rest } = part;
+			const { translation, rotation, scale } = places;
+			if (translation !== undefined)
+				group.position.set(pose[translation], pose[translation + 1], pose[translation + 2]);
+			else if (isNew) group.position.fromArray(rest.translation);
+			if (rotation !== undefined)
+				group.quaternion.set(pose[rotation], pose[rotation + 1], pose[rotation + 2], pose[rotation + 3]);
+			else if (isNew) group.quaternion.fromArray(fromEuler(rest.rotation, part.eulerOrder));
+			if (scale !== undefined) group.scale.set(pose[scale], pose[scale + 1], pose[scale + 2]);
+			else if (isNew) group.scale.fromArray(rest.scale);
+			node.isHidden = isHidden(part.id);
+			showNode(node, posed);
+		}
+	}
+
+	private setLayout(layout: PoseLayout): void {
+		this.layout = layout;
+		for (const node of this.order) {
+			node.places = NOWHERE;
+			node.isDrawnAnew = false;
+		}
+		for (const { part, path, at } of layout.targets) {
+			const node = this.nodes.get(part);
+			if (!node) continue;
+			if (node.places === NOWHERE) node.places = {};
+			node.places[path] = at;
+			node.isDrawnAnew ||= DRAWN.has(path);
+		}
+	}
+
+	/** The part in hand: of a camera what it sees is shown too. */
+	setPicked(part: string | null): void {
+		for (const [id, { body }] of this.nodes) body?.setPicked(id === part);
+	}
+
+	groupOf(part: string): Group | null {
+		return this.nodes.get(part)?.group ?? null;
+	}
+
+	/** What shows a part; null where it is not to be shown. */
+	readonly bodyOf = (part: string): PartBody | null => {
+		const node = this.nodes.get(part);
+		return node && !node.isHidden ? node.body : null;
+	};
+
+	/** The field of view of a camera in the last pose, degrees. */
+	fieldOfView(part: string): number {
+		return this.nodes.get(part)?.fieldOfView ?? 0;
+	}
+
+	/** What is drawn of all parts but cameras, which look on from afar. */
+	*drawn(): Generator<Group> {
+		for (const { part, body } of this.order) if (body && part.drawing.kind !== 'camera') yield body.group;
+	}
+
+	clear(): void {
+		for (const { body } of this.nodes.values()) body?.dispose();
+		this.nodes.clear();
+		this.order = [];
+		this.root.clear();
+	}
+}
+
+function emptyNode(part: Part): PartNode {
+	return {
+		part,
+		group: new Group(),
+		body: null,
+		parent: null,
+		places: NOWHERE,
+		isDrawnAnew: false,
+		opacity: 1,
+		fieldOfView: 0,
+		isHidden: false,
+		colour: [],
+	};
+}
+
+/** Opacity, colour and drawing of a node; what is off, or wholly clear, hides all that hangs on it. */
+function showNode(node: PartNode, posed: Posed): void {
+	const { part, places, body, parent } = node;
+	const { pose } = posed;
+	const { visible, opacity, colour } = places;
+	const isOn = visible === undefined ? part.visible : pose[visible] >= 0.5;
+	const own = opacity === undefined ? part.rest.opacity : pose[opacity];
+	node.opacity = (isOn ? Math.min(1, Math.max(0, own)) : 0) * (parent?.opacity ?? 1);
+	const drawing = node.isDrawnAnew ? drawingIn(posed, part) : part.drawing;
+	if (drawing.kind === 'camera') node.fieldOfView = drawing.fieldOfView;
+	if (!body) return;
+	const tint = colour === undefined ? node.colour : pose;
+	const at = colour ?? 0;
+	const shown = node.opacity * tint[at + 3];
+	body.group.visible = shown > CLEAR && !node.isHidden;
+	body.show(drawing);
+	body.setLook(tint[at], tint[at + 1], tint[at + 2], shown);
+}
