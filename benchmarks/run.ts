@@ -6,9 +6,11 @@ import { exportFigures } from './export';
 import { fitFigures } from './fit';
 import type { Figure } from './figure';
 import { pageFigures } from './page';
+import { playerFigures } from './player';
 
 const BENCHMARKS: Record<string, () => Promise<Figure[]>> = {
 	evaluation: evaluationFigures,
+	player: playerFigures,
 	fit: fitFigures,
 	export: exportFigures,
 	page: pageFigures,

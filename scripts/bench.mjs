@@ -13,7 +13,12 @@ await build({
 	configFile: false,
 	logLevel: 'warn',
 	publicDir: false,
-	resolve: { alias: { $core: fileURLToPath(new URL('../core', import.meta.url)) } },
+	resolve: {
+		alias: {
+			$core: fileURLToPath(new URL('../core', import.meta.url)),
+			$player: fileURLToPath(new URL('../player', import.meta.url)),
+		},
+	},
 	build: {
 		ssr: true,
 		outDir: 'build-node/bench',

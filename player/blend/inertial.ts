@@ -34,12 +34,18 @@ export interface SwitchPoses {
 	after: Float64Array;
 }
 
-const difference = new Float64Array(4);
+const difference = new Float64Array(3);
 
 /** Rotation vector in degrees, the short way, that leads from b to a; written into `difference`. */
 function turnTo(a: Float64Array, b: Float64Array, at: number): void {
-	const [bx, by, bz, bw] = [-b[at], -b[at + 1], -b[at + 2], b[at + 3]];
-	const [ax, ay, az, aw] = [a[at], a[at + 1], a[at + 2], a[at + 3]];
+	const bx = -b[at];
+	const by = -b[at + 1];
+	const bz = -b[at + 2];
+	const bw = b[at + 3];
+	const ax = a[at];
+	const ay = a[at + 1];
+	const az = a[at + 2];
+	const aw = a[at + 3];
 	const x = aw * bx + ax * bw + ay * bz - az * by;
 	const y = aw * by - ax * bz + ay * bw + az * bx;
 	const z = aw * bz + ax * by - ay * bx + az * bw;
@@ -52,14 +58,23 @@ function turnTo(a: Float64Array, b: Float64Array, at: number): void {
 	difference[2] = z * factor;
 }
 
-/** Turns the rotation at `at` on by a rotation vector in degrees. */
-function turnBy(vx: number, vy: number, vz: number, pose: Float64Array, at: number): void {
+/** Turns the rotation at `at` on by the rotation vector in `difference`, in degrees. */
+function turnOn(pose: Float64Array, at: number): void {
+	const vx = difference[0];
+	const vy = difference[1];
+	const vz = difference[2];
 	const angle = Math.sqrt(vx * vx + vy * vy + vz * vz);
 	if (angle < 1e-12) return;
 	const half = (angle * RADIANS) / 2;
 	const scale = Math.sin(half) / angle;
-	const [ax, ay, az, aw] = [vx * scale, vy * scale, vz * scale, Math.cos(half)];
-	const [bx, by, bz, bw] = [pose[at], pose[at + 1], pose[at + 2], pose[at + 3]];
+	const ax = vx * scale;
+	const ay = vy * scale;
+	const az = vz * scale;
+	const aw = Math.cos(half);
+	const bx = pose[at];
+	const by = pose[at + 1];
+	const bz = pose[at + 2];
+	const bw = pose[at + 3];
 	pose[at] = aw * bx + ax * bw + ay * bz - az * by;
 	pose[at + 1] = aw * by - ax * bz + ay * bw + az * bx;
 	pose[at + 2] = aw * bz + ax * by - ay * bx + az * bw;
@@ -120,8 +135,10 @@ export class PoseDecay {
 		const { targets } = this.layout;
 		for (let i = 0; i < targets.length; i++) {
 			const { kind, at, size } = targets[i];
-			if (kind === 'rotation') turnBy(this.left(at, t), this.left(at + 1, t), this.left(at + 2, t), pose, at);
-			else if (kind === 'number') for (let k = at; k < at + size; k++) pose[k] += this.left(k, t);
+			if (kind === 'rotation') {
+				for (let k = 0; k < 3; k++) difference[k] = this.left(at + k, t);
+				turnOn(pose, at);
+			} else if (kind === 'number') for (let k = at; k < at + size; k++) pose[k] += this.left(k, t);
 		}
 	}
 }
@@ -133,7 +150,7 @@ export function reflect({ targets }: PoseLayout, pose: Float64Array, later: Floa
 		if (kind === 'number') for (let k = at; k < at + size; k++) pose[k] = 2 * pose[k] - later[k];
 		else if (kind === 'rotation') {
 			turnTo(pose, later, at);
-			turnBy(difference[0], difference[1], difference[2], pose, at);
+			turnOn(pose, at);
 		}
 	}
 }

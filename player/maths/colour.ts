@@ -84,7 +84,8 @@ export function mixColours(
 		return;
 	}
 	for (let i = 0; i < 3; i++) {
-		const [from, to] = [a[aAt + i], b[bAt + i]];
+		const from = a[aAt + i];
+		const to = b[bAt + i];
 		if (space === 'srgb') out[at + i] = unit(from + (to - from) * x);
 		else {
 			const linear = linearFromSrgb(from);
