@@ -31,6 +31,7 @@ const FLOORS = [
 	'fit',
 	'edits',
 	'check',
+	'tracks',
 	'formats',
 ];
 const PLAYER_FLOORS = ['maths', 'easing', 'curve', 'blend'];

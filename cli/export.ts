@@ -1,6 +1,9 @@
-import { exportGltf } from '../core/formats/gltf/export';
-import { FORMULA_LOOKS } from '../core/formats/gltf/path';
-import type { Bounds } from '../core/formats/gltf/write';
+import { loadShipping } from '../core/formats/loaders';
+import { SHIPPING, shippingFormat } from '../core/formats/registry';
+import type { Bounds } from '../core/tracks/bounds';
+import { measuredOnly, tellLeftOut, worstShare } from '../core/tracks/report';
+import { shipClips } from '../core/tracks/ship';
+import { FORMULA_LOOKS } from '../core/tracks/track';
 import { CliError } from './error';
 import { chosenClips, readProject, writeOut } from './files';
 
@@ -11,12 +14,17 @@ interface ExportOptions {
 	boundTranslation?: number;
 	boundRotation?: number;
 	boundScale?: number;
-	curvesOnly?: boolean;
 	out: string;
+	/** Switches of formats, by their ids. */
+	[name: string]: unknown;
 }
 
 export async function exportFile(file: string, options: ExportOptions): Promise<void> {
-	if (options.to !== 'gltf') throw new CliError(`the target "${options.to}" is not known; there is: gltf`, 2);
+	const format = shippingFormat(options.to);
+	if (!format) {
+		const known = SHIPPING.map(({ id }) => id).join(', ');
+		throw new CliError(`the target "${options.to}" is not known; there is: ${known}`, 2);
+	}
 	const doc = readProject(file);
 	const clips = chosenClips(doc, options.clip);
 	const bounds: Bounds = {
@@ -25,24 +33,25 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 		rotation: options.boundRotation,
 		scale: options.boundScale,
 	};
-	const written = await exportGltf(doc, clips, { bounds, curvesOnly: options.curvesOnly }).catch(
-		(error: unknown) => {
-			throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
-		},
-	);
-	writeOut(options.out, written.bytes);
-	for (const clip of written.clips) {
-		for (const note of clip.leftOut) process.stderr.write(`hillock: ${clip.name}: left out: ${note}\n`);
-	}
-	for (const note of written.plainer) process.stderr.write(`hillock: drawn plainer: ${note}\n`);
-	const curves = written.clips.flatMap((clip) => clip.paths).reduce((sum, path) => sum + path.bytes, 0);
-	const share = (100 * written.verified.worstShare).toFixed(1);
+	const { switches } = format.ships;
+	const shipped = await shipClips(await loadShipping(format), doc, clips, {
+		bounds,
+		switches: Object.fromEntries(switches.map(({ id }) => [id, options[id] === true])),
+	}).catch((error: unknown) => {
+		throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
+	});
+	writeOut(options.out, shipped.bytes);
+	for (const { name, leftOut } of shipped.clips)
+		for (const own of leftOut) process.stderr.write(`hillock: ${name}: left out: ${tellLeftOut(own)}\n`);
+	for (const note of shipped.plainer) process.stderr.write(`hillock: drawn plainer: ${note}\n`);
+	const curves = shipped.clips.flatMap((clip) => clip.tracks).reduce((sum, { bytes }) => sum + bytes, 0);
+	const share = (100 * worstShare(shipped)).toFixed(1);
 	process.stdout.write(
-		`${options.out}: ${written.bytes.length} bytes, ${curves} of them curves; largest error ${share} % of its bound\n`,
+		`${options.out}: ${shipped.bytes.length} bytes, ${curves} of them curves; largest error ${share} % of its bound\n`,
 	);
-	const { measuredOnly } = written.verified;
-	if (measuredOnly > 0)
+	const measured = measuredOnly(shipped);
+	if (measured > 0)
 		process.stdout.write(
-			`${measuredOnly} ${measuredOnly === 1 ? 'path' : 'paths'} of formulas: within the bound at ${FORMULA_LOOKS} places a second, not guaranteed between them\n`,
+			`${measured} ${measured === 1 ? 'path' : 'paths'} of formulas: within the bound at ${FORMULA_LOOKS} places a second, not guaranteed between them\n`,
 		);
 }

@@ -1,7 +1,8 @@
 /** Reading and writing the files that commands name. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { readProjectFile } from '../core/formats/project/file';
-import { isPack, readPack, type Pack } from '../core/formats/project/pack';
+import { isPack } from '../core/formats/project/is-pack';
+import { readPack } from '../core/formats/project/pack';
 import { clipsInOrder, type Clip, type Doc } from '../core/document/types';
 import { describe } from '../core/result';
 import { CliError } from './error';
@@ -30,19 +31,12 @@ export function writeOut(file: string, content: string | Uint8Array): void {
 	}
 }
 
-export function readPacked(file: string, bytes: Buffer): Pack {
-	const read = readPack(bytes);
-	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
-	return read.value;
-}
-
 /** A project file, or one in a zip with what it refers to. */
 export function readProject(file: string): Doc {
 	const bytes = readBytes(file);
-	if (isPack(bytes)) return readPacked(file, bytes).doc;
-	const read = readProjectFile(bytes.toString('utf8'));
+	const read = isPack(bytes) ? readPack(bytes) : readProjectFile(bytes.toString('utf8'));
 	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
-	return read.value;
+	return 'doc' in read.value ? read.value.doc : read.value;
 }
 
 /** The clips of that name, or all of them. */

@@ -1,11 +1,15 @@
 /** The command line: the same core and server as the application. */
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { FORMATS, SHIPPING } from '../core/formats/registry';
 import { checkFile } from './check';
 import { CliError } from './error';
 import { exportFile } from './export';
 import { importFile } from './import';
 import { sampleFile } from './sample';
 import { serve } from './serve';
+
+/** Endings of what can be imported. */
+const ACCEPTED_ENDINGS = FORMATS.flatMap(({ takes, extensions }) => (takes ? extensions : [])).join(', ');
 
 function positive(text: string): number {
 	const value = Number(text);
@@ -39,12 +43,13 @@ function serving(name: string, description: string, demo: boolean): void {
 serving('serve', 'start the application', false);
 serving('demo', 'start the application, with the demo projects where there are none', true);
 
-program
+const targets = SHIPPING.map(({ id }) => id).join(', ');
+const exporting = program
 	.command('export')
-	.description('write clips of a project file as glTF, reduced within a bound and read back')
+	.description('write clips of a project file for a player, reduced within a bound and read back')
 	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
 	.requiredOption('--clip <name>', 'name of a clip, or "all"')
-	.option('--to <target>', 'target format: gltf', 'gltf')
+	.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
 	.option(
 		'--bound <fraction>',
 		"largest error as a fraction of each path's range (rotations: of 180 degrees)",
@@ -55,14 +60,15 @@ program
 	.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
 	.option('--bound-scale <factor>', 'largest error of scales', positive)
 	.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
-	.option('--curves-only', 'leave the drawings out')
-	.requiredOption('--out <file>', 'file to write (.glb)')
+	.requiredOption('--out <file>', 'file to write')
 	.action(exportFile);
+for (const { id, ships } of SHIPPING)
+	for (const { flag, says } of ships.switches) exporting.option(`--${flag}`, `${id}: ${says}`);
 
 program
 	.command('import')
-	.description('read a project file, a zip of one or a glTF file; store it, or write it as a project file')
-	.argument('<file>', '.hillock.json, .hillock.zip, .glb or .gltf')
+	.description('read a file of any format that comes in; store it, or write it as a project file')
+	.argument('<file>', ACCEPTED_ENDINGS)
 	.option('--out <file>', 'write a project file instead of storing it')
 	.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
 	.action(importFile);

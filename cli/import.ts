@@ -1,53 +1,51 @@
 import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { assetsOf } from '../core/document/assets';
-import { readGltf } from '../core/formats/gltf/read';
+import type { TakenIn } from '../core/formats/format';
+import { projectFile } from '../core/formats/project/format';
+import { takeIn } from '../core/formats/loaders';
+import { formatOf } from '../core/formats/registry';
 import { writeProjectFile } from '../core/formats/project/file';
-import { assetFileName, isPack, writePack, type Pack, type PackedFile } from '../core/formats/project/pack';
+import { assetFileName, writePack } from '../core/formats/project/pack';
 import type { Doc } from '../core/document/types';
 import { describe } from '../core/result';
 import { openDatabase } from '../src/lib/server/db/database';
 import { mediaTypeOf } from '../src/lib/server/media';
 import { ProjectStore, sha256, type NewFile } from '../src/lib/server/project-store';
 import { CliError } from './error';
-import { readBytes, readPacked, readProject, writeOut } from './files';
+import { readBytes, writeOut } from './files';
 import { defaultDataFolder } from './serve';
 
 /** Reads a project with the files that come with it. */
 async function readAny(file: string): Promise<{ doc: Doc; files: NewFile[] }> {
 	const told = (note: string) => process.stderr.write(`hillock: left out: ${note}\n`);
 	const bytes = readBytes(file);
-	if (/\.(glb|gltf)$/i.test(file)) {
-		const id = sha256(bytes);
-		const name = basename(file).replace(/\.\w+$/, '');
-		const read = await readGltf(bytes, name, id);
-		if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
-		read.value.leftOut.forEach(told);
-		return { doc: read.value.doc, files: [{ id, name, content: bytes }] };
-	}
-	const { doc, files, missing } = isPack(bytes) ? readPacked(file, bytes) : readBeside(file);
-	for (const id of missing) told(`${id.slice(0, 8)}…: a file that is not there`);
-	const torn = files.find(({ id, content }) => sha256(content) !== id);
+	const name = basename(file).replace(/\.\w+$/, '');
+	const format = formatOf(bytes, file);
+	const read = await takeIn(format, { bytes, name, sha256: sha256(bytes) });
+	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
+	const { doc, files, leftOut } = read.value;
+	leftOut.forEach(told);
+	const beside = format === projectFile ? filesBeside(file, doc, told) : [];
+	const all = [...files, ...beside];
+	const torn = all.find(({ id, content }) => sha256(content) !== id);
 	if (torn) throw new CliError(`${file}: the file ${torn.id.slice(0, 8)}… in it has been changed`, 1);
-	return { doc, files: files.map(({ id, content }) => ({ id, name: id, content: Buffer.from(content) })) };
+	return { doc, files: all.map((own) => ({ ...own, content: Buffer.from(own.content) })) };
 }
 
 /** The folder of a project file's pictures, films and models. */
 const besides = (file: string) => `${file.replace(/(\.hillock)?\.json$/i, '')}.assets`;
 
-/** A project file and what lies in the folder beside it. */
-function readBeside(file: string): Pack {
-	const doc = readProject(file);
+/** What a project file refers to, from the folder beside it. */
+function filesBeside(file: string, doc: Doc, told: (note: string) => void): TakenIn['files'] {
 	const folder = besides(file);
 	const names = existsSync(folder) ? readdirSync(folder) : [];
-	const files: PackedFile[] = [];
-	const missing: string[] = [];
-	for (const id of assetsOf(doc)) {
+	return [...assetsOf(doc)].flatMap((id) => {
 		const name = names.find((candidate) => candidate.startsWith(id));
-		if (name) files.push({ id, content: readBytes(join(folder, name)) });
-		else missing.push(id);
-	}
-	return { doc, files, missing };
+		if (name) return [{ id, name: id, content: readBytes(join(folder, name)) }];
+		told(`${id.slice(0, 8)}…: a file that is not there`);
+		return [];
+	});
 }
 
 function writeProject(out: string, doc: Doc, files: readonly NewFile[]): void {

@@ -12,6 +12,7 @@
 	import { toast } from 'svelte-sonner';
 	import Terrain from '$lib/projects/Terrain.svelte';
 	import type { ProjectCard } from '$lib/projects/card';
+	import { ACCEPTED } from '$core/formats/registry';
 	import { api, type ApiProblem } from '$lib/session/api';
 	import { theme } from '$lib/ui/theme.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
@@ -141,7 +142,7 @@
 			bind:this={fileInput}
 			type="file"
 			class="hidden"
-			accept=".json,.zip,.glb,.gltf,application/json,application/zip,model/gltf-binary"
+			accept={ACCEPTED}
 			aria-label="project file"
 			onchange={takeChosen}
 		/>

@@ -3,14 +3,14 @@ import { WebIO } from '@gltf-transform/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { eased, hold, linear, ProjectBuilder, type KeyRow } from '../../../demo/builder';
-import { compileClip } from '../../clip/compile';
 import type { Shape } from '../../../player/easing/shape';
 import { newFormula, putFormula } from '../../edits/formulas';
 import type { Doc } from '../../document/types';
 import { sampleAt, type Sampler } from '../../fit/sampler';
 import { between } from '../../../player/testing';
-import { exportGltf } from './export';
-import { PATHS, pathSource, type PathName } from './path';
+import { TRACK_PATHS, type TrackPath } from '../../tracks/track';
+import { measuredOnly } from '../../tracks/report';
+import { gltfTracks, shipGltf } from './testing';
 import { nodeSamplers } from './samplers';
 
 const FRAMES = 60;
@@ -25,7 +25,10 @@ function oneClip(channels: Record<string, KeyRow[]>, frames = FRAMES): Doc {
 }
 
 async function exported(doc: Doc, relative = 0.001) {
-	const file = await exportGltf(doc, [doc.clips.wave], { bounds: { relative }, curvesOnly: true });
+	const file = await shipGltf(doc, [doc.clips.wave], {
+		bounds: { relative },
+		switches: { curvesOnly: true },
+	});
 	const document = await new WebIO().readBinary(file.bytes);
 	return { file, samplers: new Map(nodeSamplers(document).map((own) => [own.path, own.sampler])) };
 }
@@ -35,9 +38,8 @@ function valueOf({ interpolation, size, values }: Sampler, key: number): number[
 	const at = interpolation === 'CUBICSPLINE' ? key * 3 * size + size : key * size;
 	return [...values.slice(at, at + size)];
 }
-function truthOf(doc: Doc, path: PathName, ticks: number): number[] {
-	const compiled = compileClip(doc, doc.clips.wave);
-	const { source } = pathSource(doc, compiled, doc.parts.flag, path)!;
+function truthOf(doc: Doc, path: TrackPath, ticks: number): number[] {
+	const { source } = gltfTracks(doc, doc.clips.wave).find((track) => track.path === path)!;
 	const out = new Float64Array(source.size);
 	source.evaluate(ticks, out);
 	return [...out].map(Math.fround);
@@ -142,11 +144,10 @@ describe('what a formula computes', () => {
 	])('%s keeps its bound where it bends, and says that it is not guaranteed', async (text) => {
 		const doc = computed(text);
 		const { file, samplers } = await exported(doc);
-		const report = file.clips[0].paths.find(({ path }) => path === 'scale')!;
+		const report = file.clips[0].tracks.find(({ path }) => path === 'scale')!;
 		expect(report.guaranteed).toBe(false);
-		expect(file.verified).toMatchObject({ measuredOnly: 1 });
-		const compiled = compileClip(doc, doc.clips.wave);
-		const { source } = pathSource(doc, compiled, doc.parts.flag, 'scale')!;
+		expect(measuredOnly(file)).toBe(1);
+		const { source } = gltfTracks(doc, doc.clips.wave).find(({ path }) => path === 'scale')!;
 		const [read, truth] = [new Float32Array(3), new Float64Array(3)];
 		let worst = 0;
 		for (let i = 0; i < 40_000; i++) {
@@ -159,6 +160,18 @@ describe('what a formula computes', () => {
 	});
 });
 
+it('a clip that moves nothing that glTF can say is a file all the same, and says what is left out', async () => {
+	const doc = oneClip({
+		opacity: [
+			[0, 1, linear],
+			[FRAMES, 0],
+		],
+	});
+	const { file } = await exported(doc);
+	expect(file.clips[0].tracks).toEqual([]);
+	expect(file.clips[0].leftOut.map(({ what }) => what)).toEqual(['opacity']);
+});
+
 describe('any clip', () => {
 	it('is exact at its ends, still where nothing moves, unit where it turns, and closes where it closes', async () => {
 		await fc.assert(
@@ -166,7 +179,7 @@ describe('any clip', () => {
 				const doc = oneClip(own);
 				// Refused with a RangeError where the validator finds anything or a bound is not kept.
 				const { samplers } = await exported(doc, relative);
-				for (const path of PATHS) {
+				for (const path of TRACK_PATHS) {
 					const sampler = samplers.get(path);
 					if (!sampler) continue;
 					const [first, last] = [valueOf(sampler, 0), valueOf(sampler, sampler.times.length - 1)];

@@ -7,7 +7,7 @@ import { shownAt } from '../../testing';
 import { clipsInOrder, type Doc } from '../../document/types';
 import { angleBetween, fromEuler } from '../../../player/maths/quaternion';
 import { readGltf } from './read';
-import { writeGltf } from './write';
+import { shipGltf } from './testing';
 
 async function read(bytes: Uint8Array): Promise<Doc> {
 	const result = await readGltf(bytes, 'test');
@@ -103,7 +103,7 @@ describe('a glTF file', () => {
 		['Parcel slip', makeParcelSlip()],
 	])('written from %s is read as the same poses', async (_, doc) => {
 		const clips = clipsInOrder(doc);
-		const back = await read((await writeGltf(doc, clips, { bounds: { relative: 0.0005 } })).bytes);
+		const back = await read((await shipGltf(doc, clips, { bounds: { relative: 0.0005 } })).bytes);
 		expect(
 			Object.values(back.parts)
 				.map((part) => part.name)

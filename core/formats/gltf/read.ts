@@ -30,9 +30,9 @@ import { fail, type Result } from '../../result';
 import { MAX_CLIP_TICKS } from '../../time';
 import { secondsToTicks, TICKS_PER_SECOND } from '../../../player/time';
 import { parseJson } from '../../json';
+import type { FileIn, TakenIn } from '../format';
 import { nodeSamplers } from './samplers';
 
-export const MAX_GLTF_BYTES = 64 * 1024 * 1024;
 const FRAME_RATE = 30;
 /** How far the Euler channels of a turn about a changing axis may leave it, in degrees. */
 const EULER_BOUND = 0.02;
@@ -300,8 +300,6 @@ export async function readGltf(
 	name: string,
 	asset: string | null = null,
 ): Promise<Result<GltfImport>> {
-	if (bytes.length > MAX_GLTF_BYTES)
-		return fail('', `The file is larger than ${MAX_GLTF_BYTES / 1024 / 1024} MB.`);
 	const parsed = await parse(bytes);
 	if (!parsed.ok) return parsed;
 	const document = parsed.value;
@@ -381,4 +379,11 @@ export async function readGltf(
 	const doc = { ...emptyDoc(project), parts, clips, channels, cues };
 	const checked = validateDocument({ format: 'hillock-project', version: VERSION, ...doc });
 	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;
+}
+
+/** A glTF file as what comes in: the project keeps it, and shows meshes from it. */
+export async function takeGltf({ bytes, name, sha256 }: FileIn): Promise<Result<TakenIn>> {
+	const read = await readGltf(bytes, name, sha256);
+	if (!read.ok) return read;
+	return { ok: true, value: { ...read.value, files: [{ id: sha256, name, content: bytes }] } };
 }

@@ -50,10 +50,6 @@ export function assetFileName(id: string, mediaType: string): string {
 	return id + (ENDINGS[mediaType] ?? '');
 }
 
-export function isPack(bytes: Uint8Array): boolean {
-	return bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;
-}
-
 export function writePack(doc: Doc, files: readonly (PackedFile & { mediaType: string })[]): Uint8Array {
 	const entries: Zippable = {
 		[PROJECT]: [strToU8(writeProjectFile(doc)), { level: 6, mtime: EPOCH }],

@@ -1,4 +1,6 @@
 /** The description of the API, OpenAPI 3.1. */
+import { FORMATS, SHIPPING } from '$core/formats/registry';
+
 const problem = (description: string) => ({
 	description,
 	content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
@@ -51,6 +53,17 @@ function travel(word: string) {
 		},
 	};
 }
+
+/** What the formats that clips leave as can be asked for, and what they are sent as. */
+const switchProperties = Object.fromEntries(
+	SHIPPING.flatMap(({ ships }) =>
+		ships.switches.map(({ id: name, says }) => [name, { type: 'boolean', description: says }]),
+	),
+);
+const contentOf = (mediaTypes: readonly string[]) =>
+	Object.fromEntries(mediaTypes.map((type) => [type, { schema: {} }]));
+const shippedContent = contentOf(SHIPPING.map(({ mediaTypes }) => mediaTypes[0]));
+const takenContent = contentOf(FORMATS.flatMap(({ takes, mediaTypes }) => (takes ? mediaTypes : [])));
 
 export const openapi = {
 	openapi: '3.1.0',
@@ -107,21 +120,20 @@ export const openapi = {
 		'/api/projects/import': {
 			post: {
 				operationId: 'importProject',
-				summary: 'Stores a project file or a glTF file as a new project',
+				summary: 'Stores a file of any format that comes in as a new project',
 				parameters: [
 					{
 						name: 'name',
 						in: 'query',
 						schema: { type: 'string' },
-						description: 'Name of a project made from glTF.',
+						description:
+							'Name of the file: its ending helps to tell the format, the rest names a project that has no name.',
 					},
 				],
 				requestBody: {
 					required: true,
-					...jsonBody({
-						type: 'object',
-						description: 'A project file, see docs/schema/hillock-project.schema.json.',
-					}),
+					description: 'Of project files see docs/schema/hillock-project.schema.json.',
+					content: takenContent,
 				},
 				responses: {
 					'201': { description: 'Its id.', ...id },
@@ -291,8 +303,8 @@ export const openapi = {
 						required: ['clips', 'target'],
 						properties: {
 							clips: { type: 'array', minItems: 1, items: { type: 'string' } },
-							target: { enum: ['gltf'] },
-							curvesOnly: { type: 'boolean' },
+							target: { enum: SHIPPING.map(({ id }) => id) },
+							...switchProperties,
 							bounds: {
 								type: 'object',
 								properties: {
@@ -322,7 +334,7 @@ export const openapi = {
 				summary: 'An exported file',
 				parameters: [{ name: 'export', in: 'path', required: true, schema: { type: 'string' } }],
 				responses: {
-					'200': { description: 'The file.', content: { 'model/gltf-binary': { schema: {} } } },
+					'200': { description: 'The file.', content: shippedContent },
 					'404': problem('It is no longer kept.'),
 				},
 			},

@@ -87,12 +87,6 @@ export function send<T>(method: string, path: string, body?: unknown, revision?:
 export const assetPath = (project: string, asset: string) =>
 	`/api/projects/${encodeURIComponent(project)}/assets/${encodeURIComponent(asset)}`;
 
-const IMPORTED_AS: Readonly<Record<string, string>> = {
-	glb: 'model/gltf-binary',
-	gltf: 'model/gltf+json',
-	zip: 'application/zip',
-};
-
 const projectPath = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
 
 export const api = {
@@ -110,16 +104,13 @@ export const api = {
 			{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file },
 		),
 	create: (name: string, space: string) => send<{ id: string }>('POST', '/api/projects', { name, space }),
-	/** A project file, a pack or a glTF file (by its ending). */
-	importFile: (file: File) => {
-		const ending = /\.(glb|gltf|zip)$/i.exec(file.name)?.[1].toLowerCase();
-		const name = encodeURIComponent(file.name.replace(/\.\w+$/, ''));
-		return call<{ id: string; leftOut: string[] }>(`/api/projects/import?name=${name}`, {
+	/** A file of any format that comes in. */
+	importFile: (file: File) =>
+		call<{ id: string; leftOut: string[] }>(`/api/projects/import?name=${encodeURIComponent(file.name)}`, {
 			method: 'POST',
-			headers: { 'content-type': IMPORTED_AS[ending ?? ''] ?? 'application/json' },
+			headers: { 'content-type': 'application/octet-stream' },
 			body: file,
-		});
-	},
+		}),
 	/** Keeps a glTF file, and reads it as a document. */
 	addModel: (id: string, file: File) =>
 		call<{ doc: Doc; leftOut: string[] }>(

@@ -1,5 +1,7 @@
 /** Files that become parts: pictures, drawings, models. Contents are kept by the server. */
 import { toast } from 'svelte-sonner';
+import { gltf } from '$core/formats/gltf/format';
+import { isNamedLike } from '$core/formats/registry';
 import { api, type ApiProblem } from './api';
 import { addDocument, addGroup, addImagePart } from './new-things';
 import type { Session } from './session.svelte';
@@ -8,7 +10,7 @@ import type { Session } from './session.svelte';
 export const ACCEPTED = {
 	picture: 'image/png,image/jpeg,image/webp,image/svg+xml',
 	drawing: 'image/svg+xml',
-	model: '.glb,.gltf,model/gltf-binary,model/gltf+json',
+	model: [...gltf.extensions, ...gltf.mediaTypes].join(','),
 } as const;
 export type FileKind = keyof typeof ACCEPTED;
 
@@ -88,7 +90,7 @@ export function takeFile(session: Session, kind: FileKind, file: File): Promise<
 
 /** How a file that is dropped is taken; null for what makes no part. */
 export function kindOfFile(file: File): FileKind | null {
-	if (/\.(glb|gltf)$/i.test(file.name)) return 'model';
+	if (isNamedLike(gltf, file.name)) return 'model';
 	if (/\.svg$/i.test(file.name)) return 'drawing';
 	return file.type.startsWith('image/') ? 'picture' : null;
 }

@@ -4,25 +4,29 @@ export interface CommandOptions {
 	address: string;
 	file: string;
 	clip: string;
+	/** The format's id, and the ending of its files with the dot. */
+	target: string;
+	extension: string;
 	/** Fraction of the range. */
 	relative: number;
-	own: { translation: number; rotation: number; scale: number };
-	curvesOnly: boolean;
+	/** Bounds in the paths' own units; 0 is none. */
+	own: Readonly<Record<string, number>>;
+	/** Switches of the format that are on, without dashes. */
+	flags: readonly string[];
 }
 
 /** Works where it is pasted: it fetches the project from this server first. */
-export function commandLine({ address, file, clip, relative, own, curvesOnly }: CommandOptions): string {
+export function commandLine(options: CommandOptions): string {
+	const { address, file, clip, target, extension, relative, own, flags } = options;
 	const quoted = /^[\w.-]+$/.test(clip) ? clip : `"${clip.replace(/(["\\$`])/g, '\\$1')}"`;
-	const words = [
+	return [
 		`curl -fsS -o ${file} ${address} && npx hillock export`,
 		file,
-		'--clip',
-		quoted,
-		'--to gltf',
+		`--clip ${quoted}`,
+		`--to ${target}`,
 		`--bound ${Number(relative.toPrecision(6))}`,
-	];
-	for (const [path, value] of Object.entries(own)) if (value > 0) words.push(`--bound-${path} ${value}`);
-	if (curvesOnly) words.push('--curves-only');
-	words.push(`--out ${file.replace(/\.hillock\.(json|zip)$/, '')}.glb`);
-	return words.join(' ');
+		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),
+		...flags.map((flag) => `--${flag}`),
+		`--out ${file.replace(/\.hillock\.(json|zip)$/, '')}${extension}`,
+	].join(' ');
 }

@@ -3,10 +3,12 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
-import type { GltfImport } from '$core/formats/gltf/read';
+import type { FileIn, Format, TakenIn } from '$core/formats/format';
+import { takeIn } from '$core/formats/loaders';
 import type { Result } from '$core/result';
 import { ApiError } from '../problem';
-import type { ExportOutcome, ExportResult, ExportTask } from './worker';
+import { MEGABYTE } from '../request';
+import type { ExportOutcome, ExportResult, ExportTask, ImportTask } from './worker';
 
 const TIME_LIMIT_MS = 60_000;
 const MEMORY_LIMIT_MB = 1024;
@@ -48,8 +50,15 @@ export async function runExport(task: ExportTask): Promise<ExportOutcome> {
 	return result;
 }
 
-export async function runImport(bytes: Uint8Array, name: string, asset: string): Promise<GltfImport> {
-	const read = await run<Result<GltfImport>>('importGltf', { bytes, name, asset }, 'import');
+/** Reads a file of a format; what is heavy in a worker. */
+export async function runImport(format: Format | null, file: FileIn): Promise<TakenIn> {
+	const most = format?.takes?.mostBytes ?? Infinity;
+	if (file.bytes.length > most)
+		throw new ApiError('too-large', `A ${format!.name} file may have ${most / MEGABYTE} MB at most.`);
+	const task = (): ImportTask => ({ ...file, format: format!.id });
+	const read = format?.takes?.isHeavy
+		? await run<Result<TakenIn>>('importFile', task(), 'import')
+		: await takeIn(format, file);
 	if (!read.ok) throw ApiError.of(read.problems);
 	return read.value;
 }

@@ -1,5 +1,6 @@
 import type { Doc } from '$core/document/types';
-import type { Bounds } from '$core/formats/gltf/write';
+import { SHIPPING, shippingFormat } from '$core/formats/registry';
+import type { Bounds } from '$core/tracks/bounds';
 import { ApiError } from '../problem';
 import type { ExportTask } from './worker';
 
@@ -12,10 +13,14 @@ function positive(value: unknown, pointer: string, highest: number): number {
 	return value;
 }
 
-/** Reads `{ clips, target, bounds, curvesOnly }`; no clips means all of them. */
+/** Reads `{ clips, target, bounds }` and the switches of the target. */
 export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'doc'> {
-	const { clips, target, bounds, curvesOnly } = (body ?? {}) as Record<string, unknown>;
-	if (target !== 'gltf') throw new ApiError('bad-document', 'The target must be "gltf".', '/target');
+	const { clips, target, bounds, ...others } = (body ?? {}) as Record<string, unknown>;
+	const format = typeof target === 'string' ? shippingFormat(target) : undefined;
+	if (!format) {
+		const known = SHIPPING.map(({ id }) => `"${id}"`).join(', ');
+		throw new ApiError('bad-document', `There is no such target; there are: ${known}.`, '/target');
+	}
 	if (!Array.isArray(clips) || clips.length === 0) {
 		throw new ApiError('bad-document', 'Choose one clip or more.', '/clips');
 	}
@@ -27,5 +32,10 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 		if (given[path] !== undefined && given[path] !== null)
 			read[path] = positive(given[path], `/bounds/${path}`, 1e6);
 	}
-	return { clips: [...new Set(clips as string[])], bounds: read, curvesOnly: curvesOnly === true };
+	return {
+		target: format.id,
+		clips: [...new Set(clips as string[])],
+		bounds: read,
+		switches: Object.fromEntries(format.ships.switches.map(({ id }) => [id, others[id] === true])),
+	};
 }

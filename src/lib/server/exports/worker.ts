@@ -1,27 +1,33 @@
-/** Runs in a worker thread: writes clips as glTF and reads the file back, and reads glTF files from outside. */
-import { readGltf, type GltfImport } from '$core/formats/gltf/read';
+/** Runs in a worker thread: writes clips and reads the file back, and reads files from outside. */
+import type { FileIn, TakenIn } from '$core/formats/format';
+import { loadShipping, takeIn } from '$core/formats/loaders';
+import { FORMATS, shippingFormat } from '$core/formats/registry';
 import type { Result } from '$core/result';
-import { exportGltf, type GltfFile } from '$core/formats/gltf/export';
-import type { Bounds } from '$core/formats/gltf/write';
+import type { Bounds } from '$core/tracks/bounds';
+import type { ShipReport } from '$core/tracks/report';
+import { shipClips, type Switches } from '$core/tracks/ship';
 import type { Doc } from '$core/document/types';
 
 export interface ExportTask {
 	doc: Doc;
+	/** The id of the format. */
+	target: string;
 	clips: string[];
 	bounds: Bounds;
-	curvesOnly: boolean;
+	switches: Switches;
 }
 export interface ExportOutcome {
 	bytes: Uint8Array;
-	report: Omit<GltfFile, 'bytes'>;
+	report: ShipReport;
 }
 /** A message where the bound could not be kept, or the file is not sound: errors travel as values. */
 export type ExportResult = ExportOutcome | { refused: string };
 
-export default async function run({ doc, clips, bounds, curvesOnly }: ExportTask): Promise<ExportResult> {
+export default async function run({ doc, target, clips, ...options }: ExportTask): Promise<ExportResult> {
 	const chosen = clips.map((id) => doc.clips[id]);
+	const shipping = await loadShipping(shippingFormat(target)!);
 	try {
-		const { bytes, ...report } = await exportGltf(doc, chosen, { bounds, curvesOnly });
+		const { bytes, ...report } = await shipClips(shipping, doc, chosen, options);
 		return { bytes, report };
 	} catch (error) {
 		if (error instanceof RangeError) return { refused: error.message };
@@ -29,13 +35,11 @@ export default async function run({ doc, clips, bounds, curvesOnly }: ExportTask
 	}
 }
 
-export interface ImportTask {
-	bytes: Uint8Array;
-	name: string;
-	/** What the file is kept as. */
-	asset: string;
+export interface ImportTask extends FileIn {
+	/** The id of the format. */
+	format: string;
 }
 
-export function importGltf({ bytes, name, asset }: ImportTask): Promise<Result<GltfImport>> {
-	return readGltf(bytes, name, asset);
+export function importFile({ format, ...file }: ImportTask): Promise<Result<TakenIn>> {
+	return takeIn(FORMATS.find(({ id }) => id === format) ?? null, file);
 }

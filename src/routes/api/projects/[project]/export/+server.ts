@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
-import { answer, ApiError } from '$lib/server/problem';
+import { shippingFormat } from '$core/formats/registry';
+import { answer } from '$lib/server/problem';
 import { readExportRequest } from '$lib/server/exports/request';
 import { runExport } from '$lib/server/exports/pool';
 import { newId } from '$lib/server/project-store';
@@ -13,23 +14,19 @@ export function POST({ params, request }): Promise<Response> {
 		const { doc } = store.load(params.project);
 		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
 		const { bytes, report } = await runExport({ doc, ...task });
-		if (report.verified.violations.length > 0) {
-			throw new ApiError(
-				'bound-not-kept',
-				'The file that was written does not keep the bound when read back.',
-			);
-		}
 		const name = task.clips.length === 1 ? doc.clips[task.clips[0]].name : doc.project.name;
+		const { extensions, mediaTypes } = shippingFormat(task.target)!;
+		const fileName = `${name}${extensions[0]}`;
 		const id = newId();
 		store.exports.insert({
 			id,
 			project: params.project,
-			file_name: `${name}.glb`,
-			media_type: 'model/gltf-binary',
+			file_name: fileName,
+			media_type: mediaTypes[0],
 			content: Buffer.from(bytes),
 			report: JSON.stringify(report),
 			made_at: new Date().toISOString(),
 		});
-		return json({ id, fileName: `${name}.glb`, bytes: bytes.length, ...report }, { status: 201 });
+		return json({ id, fileName, bytes: bytes.length, ...report }, { status: 201 });
 	});
 }

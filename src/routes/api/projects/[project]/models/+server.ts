@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { runImport } from '$lib/server/exports/pool';
+import { gltf } from '$core/formats/gltf/format';
 import { answer, ApiError } from '$lib/server/problem';
 import { sha256 } from '$lib/server/project-store';
 import { ASSET_LIMIT, bodyBytes } from '$lib/server/request';
@@ -14,8 +15,9 @@ export function POST({ params, request, url }): Promise<Response> {
 		// Known to be a project before the work begins.
 		if (store.load(params.project).doc.project.space !== 'world')
 			throw new ApiError('bad-request', 'Models stand in the world: this project is a screen.');
-		const read = await runImport(content, name, sha256(content));
+		const asset = sha256(content);
+		const { doc, leftOut } = await runImport(gltf, { bytes: content, name, sha256: asset });
 		store.addAsset(params.project, name, content);
-		return json(read, { status: 201 });
+		return json({ doc, leftOut }, { status: 201 });
 	});
 }

@@ -1,0 +1,44 @@
+/** What every format says of itself: pages read it too, so what reads and writes files is apart, in `loaders.ts`. */
+import type { Doc } from '../document/types';
+
+/** What can be switched on when clips leave, beside the bounds. */
+export interface FormatSwitch {
+	/** As the API calls it. */
+	id: string;
+	/** As the command line calls it, without dashes. */
+	flag: string;
+	says: string;
+}
+
+/** A project that came in. */
+export interface TakenIn {
+	doc: Doc;
+	/** What the project refers to, each by the SHA-256 of its content. */
+	files: { id: string; name: string; content: Uint8Array }[];
+	/** What could not be taken, in words. */
+	leftOut: string[];
+}
+
+/** The file that is read: its bytes, what its project is called, and the SHA-256 of its content. */
+export interface FileIn {
+	bytes: Uint8Array;
+	name: string;
+	sha256: string;
+}
+
+/** How sure a format is that some bytes are its own: not at all, perhaps, or certain. */
+export type Likeness = 0 | 1 | 2;
+
+export interface Format {
+	id: string;
+	name: string;
+	/** With their dots; the first is the one that is written. */
+	extensions: readonly string[];
+	/** The first is the one that is written. */
+	mediaTypes: readonly string[];
+	detect(bytes: Uint8Array): Likeness;
+	/** Absent where clips cannot leave as it. */
+	ships?: { switches: readonly FormatSwitch[] };
+	/** Absent where it cannot come in. Larger files than `mostBytes` are refused; what is heavy is read apart. */
+	takes?: { mostBytes: number; isHeavy?: boolean };
+}

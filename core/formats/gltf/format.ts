@@ -1,0 +1,24 @@
+import { headOf, isJsonText } from '../head';
+import type { Format } from '../format';
+
+const MAGIC = [0x67, 0x6c, 0x54, 0x46];
+/** Every glTF file says in an object what it is. */
+const ASSET = /"asset"\s*:\s*\{/;
+
+export const gltf: Format = {
+	id: 'gltf',
+	name: 'glTF',
+	extensions: ['.glb', '.gltf'],
+	mediaTypes: ['model/gltf-binary', 'model/gltf+json'],
+	detect(bytes) {
+		if (MAGIC.every((byte, i) => bytes[i] === byte)) return 2;
+		return isJsonText(bytes) && ASSET.test(headOf(bytes)) ? 2 : 0;
+	},
+	ships: {
+		switches: [{ id: 'curvesOnly', flag: 'curves-only', says: 'curves only, no drawings' }],
+	},
+	takes: {
+		mostBytes: 32 * 1024 * 1024,
+		isHeavy: true,
+	},
+};

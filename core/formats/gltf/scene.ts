@@ -1,0 +1,143 @@
+/** The parts of a project as a glTF scene: nodes, meshes, materials, cameras. */
+import {
+	Document,
+	type Buffer,
+	type Camera,
+	type Material,
+	type Mesh as GltfMesh,
+	type Node as GltfNode,
+	type Primitive,
+} from '@gltf-transform/core';
+import { linearFromSrgb } from '../../../player/maths/colour';
+import { fromEuler } from '../../../player/maths/quaternion';
+import type { Part } from '../../document/types';
+import { meshOf, strokeColour, strokeMeshOf } from '../../drawing/mesh';
+import type { Mesh } from '../../drawing/triangles';
+import { parseHex } from '../../pose/hex';
+import { rotationFactors, toMetres, translationFactors, type Space } from '../../pose/space';
+import type { Prepared } from '../../tracks/ship';
+
+function colourFactor(colour: string, opacity: number): [number, number, number, number] {
+	const [r, g, b] = parseHex(colour).map(linearFromSrgb);
+	return [r, g, b, opacity];
+}
+
+/** Metres: what comes nearer than this, glTF's readers may leave out. */
+const CAMERA_NEAR = 0.01;
+
+/** A mesh in metres with y up; where an axis is mirrored, faces keep their outside. */
+function meshInMetres(mesh: Mesh, space: Space): Mesh {
+	if (space === 'world') return mesh;
+	const factors = translationFactors(space);
+	const positions = mesh.positions.map((v, i) => v * factors[i % 3]);
+	const normals = mesh.normals.map((v, i) => (i % 3 === 1 ? -v : v));
+	const indices = mesh.indices.slice();
+	for (let i = 0; i < indices.length; i += 3)
+		[indices[i + 1], indices[i + 2]] = [indices[i + 2], indices[i + 1]];
+	return { ...mesh, positions, normals, indices };
+}
+
+export class SceneWriter {
+	readonly document = new Document();
+	readonly buffer: Buffer;
+	readonly nodes = new Map<string, GltfNode>();
+	private readonly materials = new Map<string, Material>();
+
+	constructor(private readonly prepared: Prepared) {
+		this.buffer = this.document.createBuffer();
+		this.document.getRoot().getAsset().generator = 'Hillock';
+	}
+
+	/** Writes the parts as nodes, with what they are drawn as or without. */
+	scene(withDrawings: boolean): void {
+		const { doc, parts } = this.prepared;
+		const { space, name } = doc.project;
+		const scene = this.document.createScene(name);
+		this.document.getRoot().setDefaultScene(scene);
+		const factors = rotationFactors(space);
+		const hidden = new Set<string>();
+		for (const part of parts) {
+			const euler = part.rest.rotation.map((angle, i) => angle * factors[i]);
+			const node = this.document
+				.createNode(this.nameOf(part.id))
+				.setTranslation(toMetres(space, part.rest.translation))
+				.setRotation(fromEuler(euler, part.eulerOrder))
+				.setScale(part.rest.scale);
+			this.nodes.set(part.id, node);
+			if (part.parent === null) scene.addChild(node);
+			else this.nodes.get(part.parent)!.addChild(node);
+			if (!part.visible || (part.parent !== null && hidden.has(part.parent))) hidden.add(part.id);
+			if (part.drawing.kind === 'camera') node.setCamera(this.camera(part, part.drawing.fieldOfView));
+			if (withDrawings && !hidden.has(part.id)) node.setMesh(this.mesh(part, space));
+		}
+	}
+
+	private nameOf(part: string): string {
+		return this.prepared.partNames.get(part)!;
+	}
+
+	private camera(part: Part, degrees: number): Camera {
+		return this.document
+			.createCamera(this.nameOf(part.id))
+			.setType('perspective')
+			.setYFov((degrees * Math.PI) / 180)
+			.setZNear(CAMERA_NEAR);
+	}
+
+	/** What a part looks like: its body and the line about it. */
+	private mesh({ drawing, colour, rest, id }: Part, space: Space): GltfMesh | null {
+		const body = meshOf(drawing, space);
+		const stroke = strokeMeshOf(drawing, space);
+		if (!body && !stroke) return null;
+		const mesh = this.document.createMesh(this.nameOf(id));
+		const add = (surface: Mesh, hex: string) =>
+			mesh.addPrimitive(
+				this.primitive(meshInMetres(surface, space)).setMaterial(this.material(hex, rest.opacity)),
+			);
+		if (body) add(body, colour);
+		if (stroke) add(stroke, strokeColour({ drawing, colour }));
+		return mesh;
+	}
+
+	private primitive({ positions, normals, indices, shades }: Mesh): Primitive {
+		const vectors = (array: Float32Array) =>
+			this.document
+				.createAccessor()
+				.setType('VEC3')
+				.setArray(array as Float32Array<ArrayBuffer>)
+				.setBuffer(this.buffer);
+		const small = positions.length / 3 < 65_535;
+		const primitive = this.document
+			.createPrimitive()
+			.setAttribute('POSITION', vectors(positions))
+			.setAttribute('NORMAL', vectors(normals))
+			.setIndices(
+				this.document
+					.createAccessor()
+					.setType('SCALAR')
+					.setArray(small ? Uint16Array.from(indices) : (indices as Uint32Array<ArrayBuffer>))
+					.setBuffer(this.buffer),
+			);
+		if (shades)
+			primitive.setAttribute(
+				'COLOR_0',
+				vectors(Float32Array.from(positions, (_, i) => shades[Math.floor(i / 3)])),
+			);
+		return primitive;
+	}
+
+	private material(colour: string, opacity: number): Material {
+		const key = `${colour}/${opacity}`;
+		const known = this.materials.get(key);
+		if (known) return known;
+		const material = this.document
+			.createMaterial(colour)
+			.setBaseColorFactor(colourFactor(colour, opacity))
+			.setMetallicFactor(0)
+			.setRoughnessFactor(0.9)
+			.setDoubleSided(true);
+		if (opacity < 1) material.setAlphaMode('BLEND');
+		this.materials.set(key, material);
+		return material;
+	}
+}

@@ -1,0 +1,32 @@
+/** What reads and writes each format, loaded when it is needed. For the server and the command line: it is large. */
+import { fail, type Result } from '../result';
+import type { Shipping } from '../tracks/ship';
+import type { FileIn, Format, TakenIn } from './format';
+import { FORMATS, type ShippingFormat } from './registry';
+
+const SHIPPERS: Readonly<Record<string, () => Promise<Shipping>>> = {
+	gltf: async () => (await import('./gltf/shipping')).gltfShipping,
+};
+
+type Take = (file: FileIn) => Promise<Result<TakenIn>>;
+const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
+	project: async () => (await import('./project/take')).takeProjectFile,
+	pack: async () => (await import('./project/take')).takePack,
+	gltf: async () => (await import('./gltf/read')).takeGltf,
+};
+
+export function loadShipping({ id }: ShippingFormat): Promise<Shipping> {
+	return SHIPPERS[id]();
+}
+
+/** Reads a file as a format says; null is none that is known. */
+export async function takeIn(format: Format | null, file: FileIn): Promise<Result<TakenIn>> {
+	if (!format?.takes) {
+		const known = FORMATS.filter(({ takes }) => takes).map(({ extensions }) => extensions[0]);
+		return fail('', `This is no file that can be taken in: there are ${known.join(', ')}.`);
+	}
+	const { mostBytes } = format.takes;
+	if (file.bytes.length > mostBytes)
+		return fail('', `A ${format.name} file may have ${mostBytes / 1024 / 1024} MB at most.`);
+	return (await TAKERS[format.id]())(file);
+}

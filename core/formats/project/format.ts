@@ -1,0 +1,25 @@
+import { isJsonText } from '../head';
+import type { Format } from '../format';
+import { isPack } from './is-pack';
+
+export const projectFile: Format = {
+	id: 'project',
+	name: 'Hillock project',
+	extensions: ['.hillock.json', '.json'],
+	mediaTypes: ['application/json'],
+	detect: (bytes) => (isJsonText(bytes) ? 1 : 0),
+	takes: {
+		mostBytes: 32 * 1024 * 1024,
+	},
+};
+
+export const projectPack: Format = {
+	id: 'pack',
+	name: 'Hillock project with its files',
+	extensions: ['.hillock.zip', '.zip'],
+	mediaTypes: ['application/zip'],
+	detect: (bytes) => (isPack(bytes) ? 2 : 0),
+	takes: {
+		mostBytes: 256 * 1024 * 1024,
+	},
+};

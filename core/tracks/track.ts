@@ -1,0 +1,145 @@
+/** What of a part moves in a clip, in a format's own terms. */
+import { evaluateVector } from '../../player/curve/vector';
+import { eulerInto } from '../../player/maths/quaternion';
+import type { Vec3 } from '../../player/maths/vector';
+import type { CompiledClip, CompiledVector } from '../clip/compile';
+import { numberPlace } from '../clip/layout';
+import { mergePieces, piecesOver, traceOf, type Trace } from '../clip/trace';
+import { channelLabel, type Clip, type Doc, type Part, type Property } from '../document/types';
+import type { Source } from '../fit/source';
+import type { LeftOut } from './report';
+
+export type TrackPath = 'translation' | 'rotation' | 'scale';
+export const TRACK_PATHS: readonly TrackPath[] = ['translation', 'rotation', 'scale'];
+
+/** What a format can say, and how it counts. */
+export interface Terms {
+	paths: readonly TrackPath[];
+	/** Factors that carry values (angles, of rotations) from the project's space into the format's. */
+	factors: Readonly<Record<TrackPath, Vec3>>;
+	/** Why a property that a clip moves cannot be said. */
+	whyNot: (property: Property) => string;
+}
+
+/** A component of a track with the factor that carries it into the format's units. */
+export interface Component extends Trace {
+	factor: number;
+}
+
+export interface Track {
+	/** `clip/part/path`, of their ids. */
+	id: string;
+	part: Part;
+	path: TrackPath;
+	/** In the format's units, as a rotation a unit quaternion. */
+	source: Source;
+	/** None of an orientation, which is no three angles. */
+	components: Component[];
+	/** Range of the widest component, in the format's units; 180° for rotations. */
+	range: number;
+	/** Largest absolute value, for the float32 floor of a bound. */
+	largest: number;
+	/** Whether the bound holds everywhere: of what a formula computes it is measured closely, and no more. */
+	guaranteed: boolean;
+}
+
+/** Places a second at which what a formula computes is measured: a peak of a few milliseconds is found. */
+export const FORMULA_LOOKS = 480;
+
+/** What turns a part by an orientation channel, in the format's space: mirrored axes mirror the turn. */
+function orientationSource(vector: CompiledVector, clip: Clip, factors: Vec3): Source {
+	return {
+		size: 4,
+		start: 0,
+		end: clip.length,
+		pieces: piecesOver(vector.channel, clip.length),
+		evaluate(t, out) {
+			evaluateVector(vector.vector, t, out);
+			for (let k = 0; k < 3; k++) out[k] *= factors[k];
+		},
+	};
+}
+
+/** The track of a part's path in a clip, or null where nothing moves it. */
+export function trackOf(compiled: CompiledClip, part: Part, path: TrackPath, terms: Terms): Track | null {
+	const { clip } = compiled;
+	const id = `${clip.id}/${part.id}/${path}`;
+	const factors = terms.factors[path];
+	const rotates = path === 'rotation';
+	const vector = rotates
+		? compiled.vectors.find(({ channel, vector: own }) => channel.part === part.id && own.mix === 'turn')
+		: undefined;
+	if (vector) {
+		const source = orientationSource(vector, clip, factors);
+		return { id, part, path, source, components: [], range: 180, largest: 1, guaranteed: true };
+	}
+	const place = numberPlace(compiled.layout, part.id, path, 'x');
+	if (place < 0) return null;
+	const components = factors.map((factor, i): Component => ({
+		...traceOf(compiled, place + i),
+		factor,
+	}));
+	if (components.every(({ channel, formula }) => !channel && !formula)) return null;
+	const guaranteed = components.every(({ formula }) => !formula);
+	const values = new Float64Array(3);
+	const read = (t: number, out: Float64Array) => {
+		for (let i = 0; i < 3; i++) out[i] = components[i].factor * components[i].read(t);
+	};
+	const source: Source = {
+		size: rotates ? 4 : 3,
+		start: 0,
+		end: clip.length,
+		pieces: mergePieces(components.map((component) => component.pieces)),
+		looks: guaranteed ? undefined : FORMULA_LOOKS,
+		evaluate: rotates
+			? (t, out) => {
+					read(t, values);
+					eulerInto(values[0], values[1], values[2], part.eulerOrder, out);
+				}
+			: read,
+	};
+	const low = [Infinity, Infinity, Infinity];
+	const high = [-Infinity, -Infinity, -Infinity];
+	const grid = Array.from({ length: 257 }, (_, i) => (clip.length * i) / 256);
+	for (const t of [...grid, ...source.pieces.map((p) => p.t)]) {
+		read(t, values);
+		values.forEach((v, i) => {
+			low[i] = Math.min(low[i], v);
+			high[i] = Math.max(high[i], v);
+		});
+	}
+	return {
+		id,
+		part,
+		path,
+		source,
+		components,
+		range: rotates ? 180 : Math.max(...high.map((h, i) => h - low[i])),
+		largest: rotates ? 1 : Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
+		guaranteed,
+	};
+}
+
+/** All that a clip moves: what the format can say as tracks, the rest told. */
+export function tracksOf(
+	doc: Doc,
+	compiled: CompiledClip,
+	terms: Terms,
+): { tracks: Track[]; leftOut: LeftOut[] } {
+	const tracks = compiled.parts.flatMap((part) =>
+		terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),
+	);
+	const moved = [...compiled.channels, ...compiled.vectors].map(({ channel }) => channel);
+	const leftOut = [...moved, ...compiled.formulas.order.map(({ formula }) => formula)]
+		.filter(({ property }) => !terms.paths.includes(pathOf(property)))
+		.map(({ part, property, component }) => ({
+			part: doc.parts[part].name,
+			what: channelLabel(property, component, doc.parts[part]),
+			why: terms.whyNot(property),
+		}));
+	return { tracks, leftOut };
+}
+
+function pathOf(property: Property): TrackPath {
+	return (property === 'orientation' ? 'rotation' : property) as TrackPath;
+}

@@ -1,0 +1,113 @@
+<script lang="ts">
+	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
+	import Package from '@lucide/svelte/icons/package';
+	import { toast } from 'svelte-sonner';
+	import { ticksToFrame } from '$core/time';
+	import { TRACK_PATHS } from '$core/tracks/track';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import type { ShipState } from './ship-state.svelte';
+
+	/** What is shipped, how exactly, and the same as a command. */
+	let { ship }: { ship: ShipState } = $props();
+	const session = useSession();
+
+	function copyCommand() {
+		navigator.clipboard.writeText(ship.command).then(
+			() => toast('Copied'),
+			() => toast.error('The browser does not let this page copy'),
+		);
+	}
+</script>
+
+<section
+	class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4"
+	aria-label="what to ship"
+>
+	<div>
+		<h2 class="sheet-title mb-1">Clips</h2>
+		<ul class="rounded-md border border-rule bg-sheet">
+			{#each session.clips as clip (clip.id)}
+				<li class="border-b border-rule last:border-b-0">
+					<label class="flex min-h-[28px] cursor-pointer items-center gap-2 px-2">
+						<input type="checkbox" checked={!ship.left.has(clip.id)} onchange={() => ship.toggle(clip.id)} />
+						<span class="min-w-0 flex-1 truncate">{clip.name}</span>
+						<span class="font-mono text-xs text-muted"
+							>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f</span
+						>
+					</label>
+				</li>
+			{:else}
+				<li class="px-2 py-1 text-muted">There is no clip yet: make one in Compose.</li>
+			{/each}
+		</ul>
+	</div>
+	<div class="flex flex-col gap-1.5">
+		<h2 class="sheet-title">Bound</h2>
+		<label class="flex items-center justify-between gap-2">
+			<span>of each path's range <span class="text-muted">(turns: of 180°)</span></span>
+			<NumberField
+				label="bound in percent of the range"
+				value={ship.percent}
+				unit=" %"
+				digits={3}
+				min={0.001}
+				max={50}
+				step={0.01}
+				class="w-[84px]"
+				oncommit={(v) => (ship.percent = v)}
+			/>
+		</label>
+		<p class="text-muted">Or in a path's own units; 0 leaves it to the share above.</p>
+		{#each TRACK_PATHS as path (path)}
+			<label class="flex items-center justify-between gap-2">
+				<span>{path}</span>
+				<NumberField
+					label="bound of {path}"
+					value={ship.own[path]}
+					unit={ship.unitOf(path)}
+					digits={4}
+					min={0}
+					max={1e6}
+					step={0.001}
+					class="w-[84px]"
+					oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
+				/>
+			</label>
+		{/each}
+	</div>
+	{#each ship.format.ships.switches as { id, says } (id)}
+		<label class="flex items-center gap-2">
+			<input
+				type="checkbox"
+				checked={ship.switches[id] ?? false}
+				onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
+			/>
+			{says}
+		</label>
+	{/each}
+	<button
+		type="button"
+		class="btn btn-main min-h-[34px]"
+		disabled={ship.isWorking || ship.chosen.length === 0}
+		onclick={() => ship.write()}
+	>
+		<Package size={15} />{ship.isWorking ? 'Writing and reading back …' : `Write ${ship.format.name}`}
+	</button>
+	<div>
+		<h2 class="sheet-title mb-1">The same in a build</h2>
+		<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">
+			<code class="min-w-0 flex-1 break-words font-mono text-xs">{ship.command}</code>
+			<button
+				type="button"
+				class="btn btn-square btn-plain !min-h-6 !w-6"
+				aria-label="copy the command"
+				onclick={copyCommand}><ClipboardCopy size={13} /></button
+			>
+		</p>
+		{#if ship.chosen.length > 1 && ship.chosen.length < session.clips.length}
+			<p class="mt-1 text-muted">The command line takes one clip or all.</p>
+		{/if}
+	</div>
+</section>

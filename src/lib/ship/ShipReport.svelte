@@ -1,0 +1,78 @@
+<script lang="ts">
+	import Download from '@lucide/svelte/icons/download';
+	import { measuredOnly, tellLeftOut, worstShare } from '$core/tracks/report';
+	import { writeNumber } from '$lib/ui/number-text';
+	import { errorText, type Exported, type ShipState } from './ship-state.svelte';
+	import TrackTable from './TrackTable.svelte';
+
+	/** What was written, as it was read back. */
+	let { ship, result }: { ship: ShipState; result: Exported } = $props();
+
+	const tracks = $derived(result.clips.flatMap((clip) => clip.tracks));
+	const bytes = $derived(tracks.reduce((sum, track) => sum + track.bytes, 0));
+	const baked = $derived(tracks.reduce((sum, track) => sum + track.bakedBytes, 0));
+	const leftOut = $derived(
+		result.clips.flatMap(({ name, leftOut }) => leftOut.map((own) => `${name}: ${tellLeftOut(own)}`)),
+	);
+	const counted = (count: number, one: string, many: string) => `${count} ${count === 1 ? one : many}`;
+	const notices = $derived(
+		[
+			{
+				title: `Left out: ${counted(leftOut.length, 'channel', 'channels')} that the format cannot carry`,
+				notes: leftOut,
+			},
+			{
+				title: `Drawn plainer: ${counted(result.plainer.length, 'part', 'parts')}`,
+				notes: result.plainer,
+			},
+		].filter(({ notes }) => notes.length > 0),
+	);
+	const kilo = (count: number) => (count < 1000 ? `${count} B` : `${writeNumber(count / 1000, 1)} kB`);
+</script>
+
+<div class="mb-4 flex flex-wrap items-start gap-x-5 gap-y-2">
+	<div>
+		<h1 class="text-lg font-bold">{result.fileName}</h1>
+		<p class="text-muted">{kilo(result.bytes)} in all, drawings included</p>
+	</div>
+	<p>
+		<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"
+			>curves</span
+		>
+	</p>
+	<p>
+		<span class="block font-mono text-base font-semibold"
+			>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
+		><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
+	</p>
+	<p>
+		<span class="block font-mono text-base font-semibold">{writeNumber(100 * worstShare(result), 1)} %</span
+		><span class="text-muted"
+			>of the bound, read back{measuredOnly(result) > 0
+				? '; formulas (≈) are measured closely, not guaranteed'
+				: ''}</span
+		>
+	</p>
+	{#if result.origin}
+		<p>
+			<span class="block font-mono text-base font-semibold"
+				>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
+			><span class="text-muted">{result.origin.part}: farthest off</span>
+		</p>
+	{/if}
+	<a class="btn btn-main ml-auto min-h-[34px]" href="/api/exports/{result.id}" download={result.fileName}
+		><Download size={15} />Save {result.fileName}</a
+	>
+</div>
+{#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
+		The project has changed since: write again for the newest.
+	</p>{/if}
+{#each notices as { title, notes } (title)}
+	<details class="mb-3 rounded-md border border-rule px-3 py-1.5">
+		<summary class="cursor-pointer font-semibold">{title}</summary>
+		<ul class="mt-1 list-disc pl-5">
+			{#each notes as note (note)}<li>{note}</li>{/each}
+		</ul>
+	</details>
+{/each}
+<TrackTable {ship} clips={result.clips} />

@@ -1,0 +1,102 @@
+/** What is chosen in Ship, and what was written last. */
+import { toast } from 'svelte-sonner';
+import { assetsOf } from '$core/document/assets';
+import type { Clip } from '$core/document/types';
+import { SHIPPING, type ShippingFormat } from '$core/formats/registry';
+import type { ShipReport } from '$core/tracks/report';
+import type { TrackPath } from '$core/tracks/track';
+import { api } from '$lib/session/api';
+import type { Session } from '$lib/session/session.svelte';
+import { writeNumber } from '$lib/ui/number-text';
+import { commandLine } from './command-line';
+
+/** A written file, kept by the server to be fetched. */
+export interface Exported extends ShipReport {
+	id: string;
+	fileName: string;
+	bytes: number;
+}
+
+export class ShipState {
+	format = $state.raw<ShippingFormat>(SHIPPING[0]);
+	/** Clips that are not chosen. */
+	left = $state.raw<ReadonlySet<string>>(new Set());
+	/** The bound, in percent of each path's range. */
+	percent = $state(0.1);
+	/** Bounds in the paths' own units; 0 leaves it to the share. */
+	own = $state.raw<Readonly<Record<TrackPath, number>>>({ translation: 0, rotation: 0, scale: 0 });
+	switches = $state.raw<Readonly<Record<string, boolean>>>({});
+	isWorking = $state(false);
+	result = $state.raw<Exported | null>(null);
+	/** The document that the result was made from: a later edit makes it old. */
+	private madeFrom = $state.raw<unknown>(null);
+
+	readonly chosen: Clip[] = $derived.by(() => this.session.clips.filter((clip) => !this.left.has(clip.id)));
+	readonly isStale: boolean = $derived.by(() => this.result !== null && this.madeFrom !== this.session.doc);
+	/** The project as a file; with pictures or models in it, it comes as a zip. */
+	private readonly projectFile: string = $derived.by(() => {
+		const { doc } = this.session;
+		const plain = doc.project.name
+			.toLowerCase()
+			.replace(/[^a-z0-9]+/g, '-')
+			.replace(/^-|-$/g, '');
+		return `${plain || 'project'}.hillock.${assetsOf(doc).size > 0 ? 'zip' : 'json'}`;
+	});
+	/** The command that writes the same in a build. */
+	readonly command: string = $derived.by(() => {
+		const { chosen, session, format } = this;
+		return commandLine({
+			address: `${location.origin}/api/projects/${encodeURIComponent(session.projectId)}/file`,
+			file: this.projectFile,
+			clip: chosen.length === session.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
+			target: format.id,
+			extension: format.extensions[0],
+			relative: this.percent / 100,
+			own: this.own,
+			flags: format.ships.switches.filter(({ id }) => this.switches[id]).map(({ flag }) => flag),
+		});
+	});
+
+	constructor(private readonly session: Session) {}
+
+	toggle(clip: string): void {
+		const next = new Set(this.left);
+		if (!next.delete(clip)) next.add(clip);
+		this.left = next;
+	}
+
+	async write(): Promise<void> {
+		const { session } = this;
+		this.isWorking = true;
+		await session.saver.flushed();
+		const from = session.doc;
+		const answer = await api.export<Exported>(session.projectId, {
+			clips: this.chosen.map((clip) => clip.id),
+			target: this.format.id,
+			bounds: {
+				relative: this.percent / 100,
+				...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
+			},
+			...this.switches,
+		});
+		this.isWorking = false;
+		if (!answer.ok) {
+			toast.error(answer.problem.title, { description: answer.problem.detail, duration: 10_000 });
+			return;
+		}
+		this.result = answer.value;
+		this.madeFrom = from;
+	}
+
+	/** The unit of a path, with its space. */
+	unitOf(path: TrackPath): string {
+		if (path === 'rotation') return '°';
+		if (path === 'scale') return '';
+		return this.session.doc.project.space === 'world' ? ' m' : ' px';
+	}
+}
+
+/** An error as it is told: small ones by their exponent. */
+export function errorText(value: number): string {
+	return value === 0 ? '0' : value < 0.001 ? value.toExponential(1) : writeNumber(value, 4);
+}
