@@ -3,13 +3,81 @@ import { evaluateRound } from '../../player/motion';
 import { ticksToSeconds } from '../../player/time';
 import type { Quaternion } from '../../player/maths/quaternion';
 import type { CompiledClip } from '../clip/compile';
-import { orientationIn, vectorIn } from '../clip/layout';
+import { orientationIn, vectorIn, type Posed } from '../clip/layout';
+import type { Part } from '../document/types';
 import { sampleAt, type Sampler } from '../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../pose/matrix';
 import type { OriginError } from './report';
-import type { Terms, TrackPath } from './track';
+import { TRACK_PATHS, type Terms, type TrackPath } from './track';
 
 const LOOKS = 240;
+
+/** One part as its truth and as the file has it, each in the world at some time. */
+interface Pair {
+	part: Part;
+	/** Of its parent, or −1. */
+	parent: number;
+	samplers: Partial<Record<TrackPath, Sampler>>;
+	/** Whether a track moves it; others keep what they are within their parent. */
+	moves: boolean;
+	truth: Matrix;
+	read: Matrix;
+	/** Within its parent, while nothing moves it. */
+	still: Matrix;
+}
+
+const buffer = new Float32Array(4);
+
+/** Translation, rotation or scale of a part in the format's terms, from a pose. */
+function valueIn(posed: Posed, part: Part, path: TrackPath, { factors }: Terms): readonly number[] {
+	if (path === 'scale') return vectorIn(posed, part, 'scale');
+	if (path === 'translation')
+		return vectorIn(posed, part, 'translation').map((v, k) => v * factors.translation[k]);
+	const [x, y, z, w] = orientationIn(posed, part);
+	const turns = factors.rotation;
+	return [x * turns[0], y * turns[1], z * turns[2], w];
+}
+
+function matrixOf(of: (path: TrackPath) => readonly number[]): Matrix {
+	return compose(of('translation'), of('rotation') as Quaternion, of('scale'));
+}
+
+function pairsOf(
+	{ parts, indexOfPart, layout }: CompiledClip,
+	terms: Terms,
+	samplerOf: (part: string, path: TrackPath) => Sampler | undefined,
+): Pair[] {
+	const atRest = { layout, pose: layout.rest };
+	return parts.map((part) => {
+		const samplers = Object.fromEntries(TRACK_PATHS.map((path) => [path, samplerOf(part.id, path)]));
+		const still = matrixOf((path) => valueIn(atRest, part, path, terms));
+		return {
+			part,
+			parent: part.parent === null ? -1 : indexOfPart.get(part.parent)!,
+			samplers,
+			moves: Object.values(samplers).some((sampler) => sampler !== undefined),
+			truth: still,
+			read: still,
+			still,
+		};
+	});
+}
+
+function placeAt(pair: Pair, pairs: readonly Pair[], posed: Posed, terms: Terms, seconds: number): void {
+	const { part, samplers, moves, still } = pair;
+	const own = (path: TrackPath) => valueIn(posed, part, path, terms);
+	const sampled = (path: TrackPath): readonly number[] => {
+		const sampler = samplers[path];
+		if (!sampler) return own(path);
+		sampleAt(sampler, seconds, buffer);
+		return Array.from(buffer.subarray(0, path === 'rotation' ? 4 : 3));
+	};
+	const parent = pair.parent < 0 ? null : pairs[pair.parent];
+	const truth = moves ? matrixOf(own) : still;
+	const read = moves ? matrixOf(sampled) : still;
+	pair.truth = parent ? multiplyMatrices(parent.truth, truth) : truth;
+	pair.read = parent ? multiplyMatrices(parent.read, read) : read;
+}
 
 /** The farthest that an origin is off over a clip; null where none is off at all. */
 export function worstOrigin(
@@ -17,41 +85,20 @@ export function worstOrigin(
 	terms: Terms,
 	samplerOf: (part: string, path: TrackPath) => Sampler | undefined,
 ): OriginError | null {
-	const { clip, parts, layout } = compiled;
-	const { translation: factors, rotation: turns } = terms.factors;
-	const pose = layout.rest.slice();
-	const buffer = new Float32Array(4);
+	const { clip, layout } = compiled;
+	const pairs = pairsOf(compiled, terms, samplerOf);
+	const posed = { layout, pose: layout.rest.slice() };
+	const unit = Math.abs(terms.factors.translation[0]);
 	let worst: OriginError | null = null;
 	for (let i = 0; i <= LOOKS; i++) {
 		// Off the frame grid on purpose: keys often stand on it.
 		const ticks = Math.min(clip.length, (clip.length * (i + 0.37)) / LOOKS);
 		const seconds = ticksToSeconds(ticks);
-		evaluateRound(compiled, ticks, 0, pose);
-		const truth: Matrix[] = [];
-		const read: Matrix[] = [];
-		for (const [index, part] of parts.entries()) {
-			const posed = { layout, pose };
-			const [x, y, z, w] = orientationIn(posed, part);
-			const own = {
-				translation: vectorIn(posed, part, 'translation').map((v, k) => v * factors[k]),
-				rotation: [x * turns[0], y * turns[1], z * turns[2], w],
-				scale: vectorIn(posed, part, 'scale') as readonly number[],
-			};
-			const sampled = (path: TrackPath): readonly number[] => {
-				const sampler = samplerOf(part.id, path);
-				if (!sampler) return own[path];
-				sampleAt(sampler, seconds, buffer);
-				return Array.from(buffer.subarray(0, own[path].length));
-			};
-			const parent = part.parent === null ? -1 : compiled.indexOfPart.get(part.parent)!;
-			const place = (of: (path: TrackPath) => readonly number[], world: Matrix[]) => {
-				const local = compose(of('translation'), of('rotation') as Quaternion, of('scale'));
-				world.push(parent < 0 ? local : multiplyMatrices(world[parent], local));
-			};
-			place((path) => own[path], truth);
-			place(sampled, read);
-			const [a, b] = [truth[index], read[index]];
-			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / Math.abs(factors[0]);
+		evaluateRound(compiled, ticks, 0, posed.pose);
+		for (const pair of pairs) {
+			placeAt(pair, pairs, posed, terms, seconds);
+			const { truth: a, read: b, part } = pair;
+			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / unit;
 			if (error > (worst?.error ?? 0)) worst = { part: part.name, clip: clip.name, error, seconds };
 		}
 	}
