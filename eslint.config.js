@@ -54,6 +54,25 @@ const floorZones = [
 	})),
 ];
 
+/** The layers of the interface from the ground up; those of one row know nothing of each other. */
+const LIB_LAYERS = [
+	['ui', 'workers'],
+	['session'],
+	['acts'],
+	['bar', 'lanes', 'stage'],
+	['bench'],
+	['compose', 'ship', 'projects'],
+];
+const libZones = LIB_LAYERS.flatMap((row, i) =>
+	row.map((layer) => ({
+		target: `./src/lib/${layer}`,
+		from: [...row.filter((peer) => peer !== layer), ...LIB_LAYERS.slice(i + 1).flat()].map(
+			(above) => `./src/lib/${above}`,
+		),
+		message: `lib/${layer} is a lower layer, or a neighbour.`,
+	})),
+);
+
 export default ts.config(
 	{
 		ignores: [
@@ -119,6 +138,20 @@ export default ts.config(
 			],
 		},
 		rules: { 'import-x/no-cycle': 'error' },
+	},
+	{
+		files: ['src/lib/**/*.ts', 'src/lib/**/*.svelte'],
+		ignores: ['**/*.test.ts'],
+		plugins: { 'import-x': importX },
+		settings: {
+			'import-x/resolver-next': [
+				createTypeScriptImportResolver({
+					project: ['core/tsconfig.json', 'tsconfig.json'],
+					noWarnOnMultipleProjects: true,
+				}),
+			],
+		},
+		rules: { 'import-x/no-restricted-paths': ['error', { zones: libZones }] },
 	},
 	{
 		files: ['player/**/*.ts', 'core/**/*.ts'],

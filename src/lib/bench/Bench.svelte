@@ -14,9 +14,9 @@
 	const WORDS: Record<BenchCard, string> = { span: 'Span', channel: 'Channel', part: 'Part', clip: 'Clip' };
 	let wanted = $state<BenchCard | null>(null);
 	const can = $derived<Record<BenchCard, boolean>>({
-		span: session.keys.size > 0,
-		channel: session.channel !== null || session.formula !== null,
-		part: session.part !== null,
+		span: session.selection.keys.size > 0,
+		channel: session.selection.channel !== null || session.selection.formula !== null,
+		part: session.selection.part !== null,
 		clip: true,
 	});
 	/** The nearest to what was picked. */
@@ -25,16 +25,16 @@
 
 	// A new pick shows its own card.
 	$effect(() => {
-		void session.keys;
-		void session.partId;
-		void session.channelId;
+		void session.selection.keys;
+		void session.selection.partId;
+		void session.selection.channelId;
 		wanted = null;
 	});
 	// A command asks for a field: its card is shown, and the field is in hand.
 	$effect(() => {
-		const asked = session.benchField;
+		const asked = session.asks.field;
 		if (!asked) return;
-		session.benchField = null;
+		session.asks.field = null;
 		wanted = BENCH_FIELDS[asked];
 		void tick().then(() => focusField(asked));
 	});
@@ -63,11 +63,11 @@
 			<p class="text-muted">There is no clip yet. Make one from the clip menu above.</p>
 		{:else if card === 'span'}
 			<SpanCard />
-			{#if session.pickedCount > 1}<RetimeCard />{/if}
-		{:else if card === 'channel' && session.formula}
+			{#if session.selection.count > 1}<RetimeCard />{/if}
+		{:else if card === 'channel' && session.selection.formula}
 			<FormulaCard />
-		{:else if card === 'channel' && session.channel}
-			<ChannelCard channel={session.channel} />
+		{:else if card === 'channel' && session.selection.channel}
+			<ChannelCard channel={session.selection.channel} />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -12,7 +12,9 @@
 	const session = useSession();
 	const clip = $derived(session.clip!);
 	const blends = $derived(Object.values(session.doc.blends).filter((blend) => blend.from === clip.id));
-	const others = $derived(session.clips.filter((other) => !blends.some((blend) => blend.to === other.id)));
+	const others = $derived(
+		session.project.clips.filter((other) => !blends.some((blend) => blend.to === other.id)),
+	);
 	const WORDS: Record<BlendKind, string> = {
 		crossfade: 'crossfade',
 		inertial: 'offset dies away',

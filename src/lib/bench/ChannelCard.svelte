@@ -5,7 +5,7 @@
 	import { channelLabel, kindOf, type Channel } from '$core/document/types';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
-	import { deleteChannel } from '$lib/session/key-actions';
+	import { deleteChannel } from '$lib/acts/key-actions';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -97,8 +97,10 @@
 				title="Keys stay below the formula, and count again when it is deleted"
 				onclick={() => {
 					const formula = newFormula(channel.clip, channel.part, channel.property, channel.component);
-					session.edit('Compute by a formula', (doc) => putFormula(doc, formula));
-					session.pickChannel(formula.id);
+					session.edit('Compute by a formula', (doc) => ({
+						doc: putFormula(doc, formula),
+						channel: formula.id,
+					}));
 				}}>compute by a formula</button
 			>
 		{/if}

@@ -43,7 +43,7 @@
 			.split(/[\s/]+/)
 			.filter(Boolean);
 		const fits = (name: string) => wanted.every((word) => name.toLowerCase().includes(word));
-		return session.tree
+		return session.project.tree
 			.flatMap(({ part }) =>
 				numbersOf(part)
 					.filter(({ property }) => !isVector(property))

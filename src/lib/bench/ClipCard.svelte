@@ -9,7 +9,7 @@
 
 	import BlendList from './BlendList.svelte';
 	import ReferenceRow from './ReferenceRow.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';

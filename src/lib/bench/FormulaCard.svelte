@@ -16,7 +16,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	const session = useSession();
-	const formula = $derived(session.formula!);
+	const formula = $derived(session.selection.formula!);
 	const part = $derived(session.doc.parts[formula.part]);
 	const names = $derived(Object.keys(formula.inputs));
 	let text = $state<ReturnType<typeof FormulaText>>();
@@ -71,8 +71,8 @@
 			title="Replace by keys that draw the same, within a thousandth of its range"
 			onclick={() => {
 				const { id } = formula;
-				session.pickPart(formula.part);
-				session.edit('Formula into keys', (doc) => formulaIntoKeys(doc, id));
+				const { part: own } = formula;
+				session.edit('Formula into keys', (doc) => ({ doc: formulaIntoKeys(doc, id), part: own }));
 			}}>make keys</button
 		>
 		<button
@@ -82,8 +82,8 @@
 			title="Delete the formula: keys below it count again"
 			onclick={() => {
 				const { id } = formula;
-				session.pickPart(formula.part);
-				session.edit('Delete formula', (doc) => removeFormula(doc, id));
+				const { part: own } = formula;
+				session.edit('Delete formula', (doc) => ({ doc: removeFormula(doc, id), part: own }));
 			}}><Trash size={14} /></button
 		>
 	</div>

@@ -2,7 +2,7 @@
 	import { limitMove, moveKeys, shiftSelection } from '$core/edits/keys';
 	import { frameToTicks } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -16,11 +16,14 @@
 		if (open) frames = value = 0;
 	});
 	function move() {
-		const { keys, clip } = session;
-		if (!clip || session.pickedCount === 0) return;
+		const { keys } = session.selection;
+		const { clip } = session;
+		if (!clip || session.selection.count === 0) return;
 		const ticks = limitMove(keys, frameToTicks(frames, session.frameRate), clip.length);
-		session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, value));
-		session.keys = shiftSelection(keys, ticks);
+		session.edit('Move keys', (doc) => ({
+			doc: moveKeys(doc, keys, ticks, value),
+			keys: shiftSelection(keys, ticks),
+		}));
 		open = false;
 	}
 </script>
@@ -28,11 +31,11 @@
 <Sheet
 	bind:open
 	title="Move keys by an amount"
-	about={session.pickedCount === 0
+	about={session.selection.count === 0
 		? 'Pick keys first.'
-		: session.pickedCount === 1
+		: session.selection.count === 1
 			? 'One key.'
-			: `${session.pickedCount} keys.`}
+			: `${session.selection.count} keys.`}
 	width="w-[320px]"
 >
 	<div class="mt-3 flex flex-col gap-2">
@@ -46,7 +49,7 @@
 		</label>
 	</div>
 	{#snippet actions()}
-		<button type="button" class="btn btn-main" disabled={session.pickedCount === 0} onclick={move}
+		<button type="button" class="btn btn-main" disabled={session.selection.count === 0} onclick={move}
 			>Move</button
 		>
 	{/snippet}

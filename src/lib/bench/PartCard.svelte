@@ -6,11 +6,12 @@
 	import { colourIn } from '$core/clip/layout';
 	import { decide, writeColourByHand, type Decision } from '$core/edits/by-hand';
 	import { updatePart, withDescendants } from '$core/edits/parts';
-	import { hangPart, type Keeping } from '$lib/session/hang-part';
-	import { copyPart, deletePart } from '$lib/session/new-things';
-	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/session/part-commands';
+	import { hangPart, type Keeping } from '$lib/acts/hang-part';
+	import { copyPart, deletePart } from '$lib/acts/new-parts';
+	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
 	import { writeHex } from '$core/pose/hex';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
@@ -18,10 +19,10 @@
 	import Labelled from '$lib/ui/Labelled.svelte';
 
 	const session = useSession();
-	const part = $derived(session.part!);
+	const part = $derived(session.selection.part!);
 	const parents = $derived.by(() => {
 		const own = withDescendants(session.doc, part.id);
-		return session.tree.filter((entry) => !own.has(entry.part.id));
+		return session.project.tree.filter((entry) => !own.has(entry.part.id));
 	});
 
 	/** What it shows at the playhead. */
@@ -129,7 +130,7 @@
 	<LookRow {part} />
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">
-		<button type="button" class="btn" onclick={() => (session.sheet = 'drop')}>drop and bounce …</button>
+		<button type="button" class="btn" onclick={() => (session.asks.sheet = 'drop')}>drop and bounce …</button>
 		<button
 			type="button"
 			class="btn"

@@ -100,9 +100,9 @@
 	{/each}
 	<button
 		type="button"
-		class="btn !min-h-[24px] {session.pivotMode ? 'border-rust font-semibold text-rust' : ''}"
-		aria-pressed={session.pivotMode}
+		class="btn !min-h-[24px] {session.view.pivotMode ? 'border-rust font-semibold text-rust' : ''}"
+		aria-pressed={session.view.pivotMode}
 		title="The middle handle on the stage moves the pivot instead of the part"
-		onclick={() => (session.pivotMode = !session.pivotMode)}>drag it on the stage</button
+		onclick={() => (session.view.pivotMode = !session.view.pivotMode)}>drag it on the stage</button
 	>
 </div>

@@ -9,7 +9,8 @@
 	import type { PartNumber } from './part-numbers';
 	import { unitOf } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
 	interface Props {

@@ -2,10 +2,10 @@
 	import { updateClip } from '$core/edits/clips';
 	import type { Reference, Sound } from '$core/document/types';
 	import { frameToTicks, ticksToFrame } from '$core/time';
-	import { takeReference } from '$lib/session/reference-files';
+	import { takeReference } from '$lib/acts/reference-files';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 

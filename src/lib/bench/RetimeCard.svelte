@@ -15,15 +15,17 @@
 	import type { Doc } from '$core/document/types';
 	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { NO_KEYS } from '$lib/session/selection.svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
 	/** Edits of several picked keys at once: each field shows what it will do while it is scrubbed. */
 	const session = useSession();
-	const extent = $derived(extentOf(session.keys));
+	const extent = $derived(extentOf(session.selection.keys));
 	let about = $state<'first' | 'playhead' | 'last'>('first');
 	/** Frames that a stagger takes while it is scrubbed. */
 	let delay = $state(0);
@@ -38,13 +40,13 @@
 	let every = $state(4);
 
 	let drag: Drag | null = null;
-	let before = session.keys;
+	let before = session.selection.keys;
 	let factor = $state(1);
 	let values = $state(1);
 
 	function begin(label: string): Drag {
 		if (!drag) {
-			before = session.keys;
+			before = session.selection.keys;
 			drag = session.startDrag(label);
 		}
 		return drag;
@@ -76,8 +78,10 @@
 		if (whole.last > at) limit = Math.min(limit, (session.clip.length - at) / (whole.last - at));
 		if (whole.first < at) limit = Math.min(limit, at / (at - whole.first));
 		factor = Math.min(limit, Math.max(0.01, percent / 100));
-		going.update((doc) => scaleTime(doc, before, at, factor));
-		session.keys = scaledSelection(before, at, factor);
+		going.update((doc) => ({
+			doc: scaleTime(doc, before, at, factor),
+			keys: scaledSelection(before, at, factor),
+		}));
 	}
 	function scaleValue(percent: number) {
 		values = percent / 100;
@@ -89,8 +93,10 @@
 		const going = begin('Stagger');
 		const wanted = staggerTicks(going.start, before, frameToTicks(frames, session.frameRate), growing, by);
 		if (repeats && round) {
-			going.update((doc) => [...wanted].reduce((next, [id, ticks]) => shiftRound(next, id, ticks), doc));
-			session.keys = allKeysOf(before.keys());
+			going.update((start) => {
+				const doc = [...wanted].reduce((next, [id, ticks]) => shiftRound(next, id, ticks), start);
+				return { doc, keys: allKeysOf(doc, before.keys()) };
+			});
 			told = whatStays([...wanted.keys()]);
 			return;
 		}
@@ -98,18 +104,20 @@
 		told = [...ticks].some(([id, own]) => own !== wanted.get(id))
 			? 'The clip ends there: a longer one has room for more'
 			: '';
-		going.update((doc) => moveEach(doc, before, ticks));
-		session.keys = new Map(
-			[...before].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks.get(id)!))]),
-		);
+		going.update((doc) => ({
+			doc: moveEach(doc, before, ticks),
+			keys: new Map(
+				[...before].map(([id, times]) => [id, new Set([...times].map((t) => t + ticks.get(id)!))]),
+			),
+		}));
 	}
 	function goRound(frames: number) {
-		const { keys } = session;
+		const { keys } = session.selection;
 		const ticks = frameToTicks(frames, session.frameRate);
-		session.edit('Move round the loop', (doc) =>
-			[...keys.keys()].reduce((next, id) => shiftRound(next, id, ticks), doc),
-		);
-		session.keys = allKeysOf(keys.keys());
+		session.edit('Move round the loop', (start) => {
+			const doc = [...keys.keys()].reduce((next, id) => shiftRound(next, id, ticks), start);
+			return { doc, keys: allKeysOf(doc, keys.keys()) };
+		});
 		const stays = whatStays([...keys.keys()]);
 		if (stays !== '') toast(stays);
 	}
@@ -119,29 +127,36 @@
 		return `${count === 1 ? 'One channel goes' : `${count} channels go`} on beyond the keys, and stay${count === 1 ? 's' : ''} in place`;
 	}
 	/** Round a loop keys come and go at its ends: the whole channels stay picked. */
-	function allKeysOf(ids: Iterable<string>): Map<string, Set<number>> {
-		return new Map(
-			[...ids].map((id) => [id, new Set((session.doc.channels[id]?.keys ?? []).map((key) => key.t))]),
-		);
+	function allKeysOf(doc: Doc, ids: Iterable<string>): Map<string, Set<number>> {
+		return new Map([...ids].map((id) => [id, new Set((doc.channels[id]?.keys ?? []).map((key) => key.t))]));
 	}
 	function reduce() {
-		const { keys } = session;
+		const { keys } = session.selection;
 		const before = countOf(session.doc);
-		session.edit('Fewer keys', (doc) => reduceKeys(doc, keys, tolerance / 100));
-		toast(`${before} keys became ${countOf(session.doc)}, within ${tolerance} % of the range`);
-		session.keys = new Map();
+		let after = before;
+		session.edit('Fewer keys', (start) => {
+			const doc = reduceKeys(start, keys, tolerance / 100);
+			after = countOf(doc);
+			return { doc, keys: NO_KEYS };
+		});
+		toast(`${before} keys became ${after}, within ${tolerance} % of the range`);
 	}
 	function resample() {
-		const { keys } = session;
-		session.edit('Even keys', (doc) => resampleKeys(doc, keys, frameToTicks(every, session.frameRate)));
-		session.keys = new Map();
+		const { keys } = session.selection;
+		session.edit('Even keys', (doc) => ({
+			doc: resampleKeys(doc, keys, frameToTicks(every, session.frameRate)),
+			keys: NO_KEYS,
+		}));
 	}
 	/** Keys of the picked channels. */
 	function countOf(doc: Doc): number {
-		return [...session.keys.keys()].reduce((sum, id) => sum + (doc.channels[id]?.keys.length ?? 0), 0);
+		return [...session.selection.keys.keys()].reduce(
+			(sum, id) => sum + (doc.channels[id]?.keys.length ?? 0),
+			0,
+		);
 	}
 	function offset(change: number) {
-		const { keys } = session;
+		const { keys } = session.selection;
 		session.edit('Offset from here on', (doc) => offsetFrom(doc, keys, change));
 	}
 </script>
@@ -243,7 +258,7 @@
 				/>
 			</Labelled>
 		{/if}
-		{#if session.pickedParts.size > 1}
+		{#if session.selection.parts.size > 1}
 			<Labelled text="stagger by">
 				<FrameField
 					label="stagger in frames"

@@ -2,7 +2,7 @@
 	import type { Shape } from '$player/easing/shape';
 	import { removeSavedShape } from '$core/edits/clips';
 	import { byOrder } from '$core/document/types';
-	import { keepShape } from '$lib/session/new-things';
+	import { keepShape } from '$lib/acts/keep-shape';
 	import { useSession } from '$lib/session/session.svelte';
 	import { FAMILY_SHEET, isChosen, SHAPE_SHEET } from './shapes';
 	import ShapeTile from './ShapeTile.svelte';

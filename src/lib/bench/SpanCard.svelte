@@ -23,7 +23,8 @@
 	} from '$core/edits/keys';
 	import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
 	import { secondsToTicks, TICKS_PER_SECOND } from '$player/time';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
@@ -34,7 +35,9 @@
 	import ShapeSheet from './ShapeSheet.svelte';
 
 	const session = useSession();
-	const picked = $derived([...session.keys].flatMap(([id, times]) => [...times].map((t) => ({ id, t }))));
+	const picked = $derived(
+		[...session.selection.keys].flatMap(([id, times]) => [...times].map((t) => ({ id, t }))),
+	);
 	const first = $derived(
 		picked.reduce<{ id: string; t: number } | null>((a, b) => (a && a.t <= b.t ? a : b), null),
 	);
@@ -81,7 +84,7 @@
 	/** Share of the change that the CSS text may be off. */
 	const CSS_BOUND = 0.001;
 	const easing = $derived.by(() => {
-		if (!channel || index < 0 || session.isDragging) return null;
+		if (!channel || index < 0 || session.project.isDragging) return null;
 		try {
 			return spanEasing(shown, index, contextOf(session.doc, channel), CSS_BOUND);
 		} catch {
@@ -92,12 +95,12 @@
 
 	let drag: Drag | null = null;
 	function previewShape(shape: Shape) {
-		const { keys } = session;
+		const { keys } = session.selection;
 		drag ??= session.startDrag('Change shape');
 		drag.update((doc) => setShape(doc, keys, shape));
 	}
 	function commitShape(shape: Shape) {
-		const { keys } = session;
+		const { keys } = session.selection;
 		if (drag) {
 			drag.update((doc) => setShape(doc, keys, shape));
 			drag.commit();
@@ -105,20 +108,22 @@
 		} else session.edit('Change shape', (doc) => setShape(doc, keys, shape));
 	}
 	function choose(shape: Shape) {
-		session.edit('Choose shape', (doc) => setShape(doc, session.keys, shape));
+		session.edit('Choose shape', (doc) => setShape(doc, session.selection.keys, shape));
 	}
 	function moveTo(frame: number) {
 		if (!first || !session.clip) return;
-		const ticks = limitMove(session.keys, frameToTicks(frame, rate) - first.t, session.clip.length);
-		const { keys } = session;
-		session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, 0));
-		session.keys = shiftSelection(keys, ticks);
+		const ticks = limitMove(session.selection.keys, frameToTicks(frame, rate) - first.t, session.clip.length);
+		const { keys } = session.selection;
+		session.edit('Move keys', (doc) => ({
+			doc: moveKeys(doc, keys, ticks, 0),
+			keys: shiftSelection(keys, ticks),
+		}));
 	}
 	function setValue(value: number) {
 		if (!key) return;
 		const change = value - key.v;
 		session.edit('Set value', (doc) =>
-			setKeyValue(doc, session.keys, (old) => (picked.length === 1 ? value : old + change)),
+			setKeyValue(doc, session.selection.keys, (old) => (picked.length === 1 ? value : old + change)),
 		);
 	}
 	function settle(seconds: number) {
@@ -132,11 +137,11 @@
 		);
 	}
 	function expand() {
-		session.edit('Shape into keys', (doc) => expandSpans(doc, session.keys));
+		session.edit('Shape into keys', (doc) => expandSpans(doc, session.selection.keys));
 	}
 	const modeOf = $derived(key?.right?.mode ?? key?.left?.mode ?? null);
 	function mode(value: HandleMode) {
-		session.edit(`Handles ${value}`, (doc) => setModes(doc, session.keys, value));
+		session.edit(`Handles ${value}`, (doc) => setModes(doc, session.selection.keys, value));
 	}
 	function side(name: 'left' | 'right', at: number, change: Partial<HandleSide>) {
 		if (!channel) return;

@@ -9,8 +9,9 @@
 	import { frameToTicks, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
 	import { secondsToTicks } from '$player/time';
 	import { unitOf } from '$core/document/units';
+	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { SHAPE_SHEET } from './shapes';
 	import Sheet from '$lib/ui/Sheet.svelte';
@@ -52,13 +53,13 @@
 	function blank(): Row {
 		// Of nothing in hand, what moves in this clip already.
 		const moving = Object.values(session.doc.channels).find((channel) => channel.clip === session.clipId);
-		const part = session.partId ?? moving?.part ?? session.tree[0]?.part.id ?? '';
+		const part = session.selection.partId ?? moving?.part ?? session.project.tree[0]?.part.id ?? '';
 		const start = Math.round(ticksToFrame(session.transport.local, rate));
 		return {
 			part,
 			what:
-				session.channel && kindOf(session.channel.property) === 'number'
-					? `${session.channel.property}/${session.channel.component}`
+				session.selection.channel && kindOf(session.selection.channel.property) === 'number'
+					? `${session.selection.channel.property}/${session.selection.channel.component}`
 					: 'translation/x',
 			from: null,
 			relative: false,
@@ -136,15 +137,15 @@
 			shape: shapeOf(row)!,
 		}));
 		const count = tweens.length;
-		session.edit(count === 1 ? 'Add a motion' : `Add ${count} motions`, (doc) =>
-			tweens.reduce(addTween, doc),
-		);
 		const keys = new Map<string, Set<number>>();
 		for (const tween of tweens) {
 			const id = channelId(tween.clip, tween.part, tween.property, tween.component);
 			keys.set(id, (keys.get(id) ?? new Set()).add(tween.start));
 		}
-		session.pickKeys(keys);
+		session.edit(count === 1 ? 'Add a motion' : `Add ${count} motions`, (doc) => ({
+			doc: tweens.reduce(addTween, doc),
+			...pickedKeys(keys),
+		}));
 		open = false;
 		toast(count === 1 ? 'One motion, as keys' : `${count} motions, as keys`, { duration: 1800 });
 	}
@@ -170,7 +171,8 @@
 				<tr>
 					<td>
 						<select class="field w-[136px]" aria-label="part" bind:value={row.part}>
-							{#each session.tree as { part } (part.id)}<option value={part.id}>{part.name}</option>{/each}
+							{#each session.project.tree as { part } (part.id)}<option value={part.id}>{part.name}</option
+								>{/each}
 						</select>
 					</td>
 					<td>

@@ -4,8 +4,9 @@
 	import type { Cue } from '$core/document/types';
 	import { parseJson } from '$core/json';
 	import { clamp, frameToTicks, ticksToFrame } from '$core/time';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import type { LaneView } from './lane-view.svelte';
@@ -92,9 +93,9 @@
 	}
 	// A cue that was just put is named at once.
 	$effect(() => {
-		const id = session.cueToName;
+		const id = session.asks.cueName;
 		if (id === null) return;
-		session.cueToName = null;
+		session.asks.cueName = null;
 		if (session.doc.cues[id]) open(session.doc.cues[id]);
 	});
 	function save() {

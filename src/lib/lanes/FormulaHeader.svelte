@@ -11,7 +11,7 @@
 
 	let { row, view }: { row: FormulaRow; view: LaneView } = $props();
 	const session = useSession();
-	const picked = $derived(session.channelId === row.id);
+	const picked = $derived(session.selection.channelId === row.id);
 	const { property, component } = $derived(row.formula);
 	const label = $derived(channelLabel(property, component, row.part));
 	const value = $derived(numberIn(session.posed, row.part, property, component));
@@ -37,7 +37,7 @@
 			class="min-w-0 flex-1 truncate text-left {picked ? 'font-semibold' : ''}"
 			aria-pressed={picked}
 			title="{row.part.name} {label} = {row.formula.text}"
-			onclick={() => session.pickChannel(row.id)}
+			onclick={() => session.selection.pickChannel(row.id)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
 			{label} <span class="font-mono text-xs text-muted">= {row.formula.text}</span>

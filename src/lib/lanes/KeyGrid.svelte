@@ -70,7 +70,7 @@
 		const found = new Map<string, { row: LaneRow; cells: Cell[] }>();
 		let room = dragging ? CELLS_IN_DRAG : MOST_CELLS;
 		for (const row of picture?.rows ?? []) {
-			const picked = row.kind === 'lane' ? session.keys.get(row.id) : undefined;
+			const picked = row.kind === 'lane' ? session.selection.keys.get(row.id) : undefined;
 			if (row.kind !== 'lane' || !picked) continue;
 			const range = picture!.range(row);
 			const cells: Cell[] = [];
@@ -91,7 +91,7 @@
 		settled.map((row): GridRow => {
 			const { keys } = row.channel;
 			const name = nameOf(row);
-			if (row.id === session.channelId && !dragging)
+			if (row.id === session.selection.channelId && !dragging)
 				return {
 					id: row.id,
 					name,
@@ -108,7 +108,7 @@
 			const picked = marks.get(row.id);
 			if (!picked) return row;
 			const own = new Set(picked.cells.map(({ t }) => t));
-			const others = row.id === session.channelId ? row.cells.filter(({ t }) => !own.has(t)) : [];
+			const others = row.id === session.selection.channelId ? row.cells.filter(({ t }) => !own.has(t)) : [];
 			return { ...row, cells: [...picked.cells, ...others].sort((one, other) => one.t - other.t) };
 		});
 		const known = new Set(rows.map(({ id }) => id));
@@ -119,7 +119,7 @@
 	const entry = $derived(marks.size > 0 ? null : grid[0]?.id);
 
 	async function pick(id: string, t: number) {
-		session.pickKeys(new Map([[id, new Set([t])]]));
+		session.selection.pickKeys(new Map([[id, new Set([t])]]));
 		session.transport.seek(t);
 		await tick();
 		document.querySelector<HTMLElement>('[data-key-mark]')?.focus({ preventScroll: true });
@@ -130,7 +130,7 @@
 		if (event.ctrlKey || event.altKey || event.metaKey) return;
 		const along = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
 		const down = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-		const chosen = event.key === 'Enter' && !session.keys.get(id)?.has(t);
+		const chosen = event.key === 'Enter' && !session.selection.keys.get(id)?.has(t);
 		let to: { id: string; t: number } | null = chosen ? { id, t } : null;
 		const { channels } = session.doc;
 		if (along !== 0) {

@@ -6,7 +6,9 @@
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
 	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { pickedKeys } from '$lib/session/selection.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';
@@ -22,8 +24,8 @@
 	const space = $derived(session.doc.project.space);
 	const time = $derived(session.transport.local);
 	const keyed = $derived(indexAt(channel.keys, Math.round(time)) >= 0);
-	const picked = $derived(session.channelId === row.id);
-	const locked = $derived(session.lockedParts.has(row.part.id));
+	const picked = $derived(session.selection.channelId === row.id);
+	const locked = $derived(session.view.lockedParts.has(row.part.id));
 	const label = $derived(channelLabel(channel.property, channel.component, row.part));
 	const kind = $derived(kindOf(channel.property));
 	const value = $derived(numberIn(session.posed, row.part, channel.property, channel.component));
@@ -56,10 +58,11 @@
 	function toggleKey() {
 		const t = Math.round(time);
 		if (keyed) session.edit('Delete key', (doc) => removeKeys(doc, new Map([[row.id, new Set([t])]])));
-		else {
-			session.edit('Set key', (doc) => insertKey(doc, row.id, t));
-			session.pickKeys(new Map([[row.id, new Set([t])]]));
-		}
+		else
+			session.edit('Set key', (doc) => ({
+				doc: insertKey(doc, row.id, t),
+				...pickedKeys(new Map([[row.id, new Set([t])]])),
+			}));
 	}
 	const before = $derived(channel.keys.findLast((key) => key.t < Math.round(time)));
 	const after = $derived(channel.keys.find((key) => key.t > Math.round(time)));
@@ -67,7 +70,7 @@
 		if (t === undefined) return;
 		session.transport.stop();
 		session.transport.seek(t);
-		session.pickKeys(new Map([[row.id, new Set([t])]]));
+		session.selection.pickKeys(new Map([[row.id, new Set([t])]]));
 	}
 </script>
 
@@ -93,7 +96,7 @@
 				: ''}"
 			aria-pressed={picked}
 			title="{full}{channel.accumulates ? '; adds up each round' : ''}"
-			onclick={() => session.pickChannel(row.id)}
+			onclick={() => session.selection.pickChannel(row.id)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
 			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span

@@ -5,8 +5,9 @@
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey } from '$core/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
-	import { chosen, type Command } from '$lib/session/command';
-	import { hangPart } from '$lib/session/hang-part';
+	import { chosen, type Command } from '$lib/ui/command';
+	import { hangPart } from '$lib/acts/hang-part';
+	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextPicture } from '$lib/ui/frames';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -75,7 +76,7 @@
 
 	// What is picked elsewhere, or is to be named, comes into sight.
 	$effect(() => {
-		const id = session.partToName ?? session.partId;
+		const id = session.asks.partName ?? session.selection.partId;
 		untrack(() => {
 			const row = layout.rows.find((candidate) => candidate.kind === 'part' && candidate.id === id);
 			if (!row || (row.top >= sheet.scrollTop && row.top + row.height <= sheet.scrollTop + sheet.height))
@@ -130,13 +131,13 @@
 	}
 
 	function pickForDrag(id: string, t: number, add: boolean): void {
-		if (session.keys.get(id)?.has(t)) {
-			if (!add) session.takeInHand(id);
+		if (session.selection.keys.get(id)?.has(t)) {
+			if (!add) session.selection.takeInHand(id);
 			return;
 		}
-		const next = new Map<string, ReadonlySet<number>>(add ? session.keys : []);
+		const next = new Map<string, ReadonlySet<number>>(add ? session.selection.keys : []);
 		next.set(id, new Set([...(next.get(id) ?? []), t]));
-		session.pickKeys(next);
+		session.selection.pickKeys(next);
 	}
 
 	function marquee(start: Pointer): Gesture {
@@ -148,21 +149,21 @@
 		const now = picture!;
 		const showGuide = (t: number | null) => (guide = t);
 		// After the keys that move have been picked: they draw nothing themselves.
-		const snapper = () => makeSnapper(session, view, { keys: session.keys });
+		const snapper = () => makeSnapper(session, view, { keys: session.selection.keys });
 		switch (hit.kind) {
 			case 'key':
 				pickForDrag(hit.row.id, hit.t, start.shift);
 				return dragKeys(session, now, hit.row, hit.t, start, snapper(), showGuide);
 			case 'bar':
-				session.pickKeys(new Map([[hit.row.id, new Set(hit.ends)]]));
+				session.selection.pickKeys(new Map([[hit.row.id, new Set(hit.ends)]]));
 				return dragKeys(session, now, null, hit.t, start, snapper(), showGuide);
 			case 'column': {
-				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.keys : []);
+				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.selection.keys : []);
 				for (const channel of hit.row.channels) {
 					if (indexAt(channel.keys, hit.t) >= 0)
 						keys.set(channel.id, new Set([...(keys.get(channel.id) ?? []), hit.t]));
 				}
-				session.pickKeys(keys);
+				session.selection.pickKeys(keys);
 				return dragKeys(session, now, null, hit.t, start, snapper(), showGuide);
 			}
 			case 'handle': {
@@ -173,19 +174,21 @@
 				return dragHandle(session, now, hit.row, hit.t, hit.side, start, from);
 			}
 			case 'span':
-				session.pickKeys(new Map([[hit.row.id, new Set([hit.t])]]));
+				session.selection.pickKeys(new Map([[hit.row.id, new Set([hit.t])]]));
 				return bendSpan(session, hit.row, hit.t, start);
 			case 'formula':
-				session.pickChannel(hit.row.id);
+				session.selection.pickChannel(hit.row.id);
 				return marquee(start);
 			default:
-				if (hit.kind === 'lane') session.takeInHand(hit.row.id);
+				if (hit.kind === 'lane') session.selection.takeInHand(hit.row.id);
 				return marquee(start);
 		}
 	}
 
 	function isLocked(hit: Hit): boolean {
-		return 'row' in hit && session.lockedParts.has(hit.row.kind === 'part' ? hit.row.id : hit.row.part.id);
+		return (
+			'row' in hit && session.view.lockedParts.has(hit.row.kind === 'part' ? hit.row.id : hit.row.part.id)
+		);
 	}
 
 	function onpointerdown(event: PointerEvent) {
@@ -221,8 +224,10 @@
 		if ((hit.kind !== 'lane' && hit.kind !== 'span' && hit.kind !== 'bar') || isLocked(hit)) return;
 		const at = clamp(view.ticksAt(pointer.x), 0, clip.length);
 		const t = makeSnapper(session, view)(at, pointer.ctrl);
-		session.edit('Set key', (doc) => insertKey(doc, hit.row.id, t));
-		session.pickKeys(new Map([[hit.row.id, new Set([t])]]));
+		session.edit('Set key', (doc) => ({
+			doc: insertKey(doc, hit.row.id, t),
+			...pickedKeys(new Map([[hit.row.id, new Set([t])]])),
+		}));
 	}
 
 	const MENU = [
@@ -254,7 +259,8 @@
 		const pointer = pointerOf(event);
 		const hit = hitTest(picture, pointer.x, pointer.y);
 		if (hit.kind === 'key') pickForDrag(hit.row.id, hit.t, false);
-		else if (hit.kind === 'lane' || hit.kind === 'span' || hit.kind === 'bar') session.takeInHand(hit.row.id);
+		else if (hit.kind === 'lane' || hit.kind === 'span' || hit.kind === 'bar')
+			session.selection.takeInHand(hit.row.id);
 	}
 
 	/** The value under the pointer stays where it is while its lane shows more or less around it. */

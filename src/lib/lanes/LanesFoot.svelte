@@ -27,8 +27,8 @@
 	/** The part in hand, and those of picked keys. */
 	const picked = $derived(
 		new Set([
-			...(session.partId === null ? [] : [session.partId]),
-			...[...session.keys.keys()].flatMap((id) => session.doc.channels[id]?.part ?? []),
+			...(session.selection.partId === null ? [] : [session.selection.partId]),
+			...[...session.selection.keys.keys()].flatMap((id) => session.doc.channels[id]?.part ?? []),
 		]),
 	);
 	function toggleFamily(property: Property) {
@@ -43,7 +43,9 @@
 	role="group"
 	aria-label="what the lanes show"
 >
-	<button type="button" class="hover:text-ink" onclick={() => (session.sheet = 'new part')}>+ part</button>
+	<button type="button" class="hover:text-ink" onclick={() => (session.asks.sheet = 'new part')}
+		>+ part</button
+	>
 	{#if filtering}
 		<span class="truncate">some lanes are filtered out</span>
 	{:else if stillParts > 0 || view.showStill}

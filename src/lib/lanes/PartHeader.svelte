@@ -21,12 +21,14 @@
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { setValue, setVector } from '$core/edits/keys';
 	import { parseHex } from '$core/pose/hex';
+	import type { Doc } from '$core/document/types';
 	import { fromEuler } from '$player/maths/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
 	import { updatePart, withDescendants } from '$core/edits/parts';
-	import { hangPart, putBeside } from '$lib/session/hang-part';
-	import { chosen, type Command } from '$lib/session/command';
-	import { addKeysOf, PART_MENU, toggleAlone, toggleHidden, toggleLocked } from '$lib/session/part-commands';
+	import { hangPart, putBeside } from '$lib/acts/hang-part';
+	import { chosen, type Command } from '$lib/ui/command';
+	import { addKeysOf } from '$lib/acts/part-acts';
+	import { PART_MENU } from './part-menu';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { dragsPart, takesPart, type DropPlace, type PartTaker } from './tree-drag';
@@ -38,15 +40,15 @@
 	}
 	let { row, view, commands }: Props = $props();
 	const session = useSession();
-	const picked = $derived(session.partId === row.id);
-	const hidden = $derived(session.hiddenParts.has(row.id));
-	const locked = $derived(session.lockedParts.has(row.id));
-	const solo = $derived(session.soloPart === row.id);
+	const picked = $derived(session.selection.partId === row.id);
+	const hidden = $derived(session.view.hides(row.id));
+	const locked = $derived(session.view.lockedParts.has(row.id));
+	const solo = $derived(session.view.alonePart === row.id);
 	const menu = $derived(chosen(commands, PART_MENU));
 
 	/** Where on this row a dragged part would be let go. */
 	let over = $state<DropPlace | null>(null);
-	const isLeaf = $derived(!session.tree.some(({ part }) => part.parent === row.id));
+	const isLeaf = $derived(!session.project.tree.some(({ part }) => part.parent === row.id));
 	const taker: PartTaker = {
 		// What hangs on a part cannot carry it, nor stand beside what hangs there.
 		accepts: (id) => id !== row.id && !withDescendants(session.doc, id).has(row.id),
@@ -56,7 +58,7 @@
 		drop: (id, place) => {
 			if (place === 'on') hangPart(session, id, row.id, 'now');
 			else putBeside(session, id, row.id, place);
-			session.pickPart(id);
+			session.selection.pickPart(id);
 		},
 	};
 	const OVER: Record<DropPlace, string> = {
@@ -64,9 +66,9 @@
 		on: 'outline-2 -outline-offset-2 outline-moss',
 		after: 'shadow-[inset_0_-3px_0_0_var(--moss)]',
 	};
-	const isNaming = $derived(session.partToName === row.id);
+	const isNaming = $derived(session.asks.partName === row.id);
 	function rename(text: string) {
-		session.partToName = null;
+		session.asks.partName = null;
 		const name = text.trim();
 		if (name) session.edit('Rename part', (doc) => updatePart(doc, row.id, { name }));
 	}
@@ -90,25 +92,28 @@
 		if (!session.clip) return;
 		const address = { clip: session.clip.id, part: row.id, property, component };
 		const t = Math.round(session.transport.local);
-		session.edit(`Add ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) => {
+		const keyed = (doc: Doc) => {
 			if (property === 'colour') return setVector(doc, address, t, parseHex(row.part.colour));
 			if (property === 'orientation')
 				return setVector(doc, address, t, fromEuler(row.part.rest.rotation, row.part.eulerOrder));
 			return setValue(doc, address, t, restValue(row.part, property, component));
-		});
-		session.pickChannel(channelId(address.clip, row.id, property, component));
+		};
+		session.edit(`Add ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) => ({
+			doc: keyed(doc),
+			channel: channelId(address.clip, row.id, property, component),
+		}));
 	}
 	function addFormula(property: Property, component: Component) {
 		if (!session.clip) return;
 		const formula = newFormula(session.clip.id, row.id, property, component);
-		session.edit(`Formula for ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) =>
-			putFormula(doc, formula),
-		);
-		session.pickChannel(formula.id);
+		session.edit(`Formula for ${row.part.name} ${channelLabel(property, component, row.part)}`, (doc) => ({
+			doc: putFormula(doc, formula),
+			channel: formula.id,
+		}));
 	}
 </script>
 
-<ContextMenu.Root onOpenChange={(open) => open && !picked && session.pickPart(row.id)}>
+<ContextMenu.Root onOpenChange={(open) => open && !picked && session.selection.pickPart(row.id)}>
 	<ContextMenu.Trigger>
 		{#snippet child({ props })}
 			<div
@@ -117,7 +122,7 @@
 					: 'bg-band'} {over ? OVER[over] : ''}"
 				{...props}
 				data-part-row={row.part.name}
-				{@attach dragsPart(row.id, () => !session.lockedParts.has(row.id) && !isNaming)}
+				{@attach dragsPart(row.id, () => !session.view.lockedParts.has(row.id) && !isNaming)}
 				{@attach takesPart(taker)}
 				style:top="{row.top}px"
 				style:height="{row.height}px"
@@ -148,7 +153,7 @@
 						onblur={(event) => isNaming && rename(event.currentTarget.value)}
 						onkeydown={(event) => {
 							if (event.key === 'Enter') rename(event.currentTarget.value);
-							else if (event.key === 'Escape') session.partToName = null;
+							else if (event.key === 'Escape') session.asks.partName = null;
 							else return;
 							event.stopPropagation();
 						}}
@@ -160,8 +165,9 @@
 						aria-pressed={picked}
 						aria-label="part {row.part.name}"
 						title="Shift: add its keys to those picked; double-click: rename"
-						onclick={(event) => (event.shiftKey ? addKeysOf(session, row.id) : session.pickPart(row.id))}
-						ondblclick={() => (session.partToName = row.id)}>{row.part.name}</button
+						onclick={(event) =>
+							event.shiftKey ? addKeysOf(session, row.id) : session.selection.pickPart(row.id)}
+						ondblclick={() => (session.asks.partName = row.id)}>{row.part.name}</button
 					>
 				{/if}
 				<span
@@ -207,7 +213,7 @@
 						aria-label="show {row.part.name} alone"
 						aria-pressed={solo}
 						title="Show alone"
-						onclick={() => toggleAlone(session, row.id)}
+						onclick={() => session.view.toggleAlone(row.id)}
 					>
 						<Focus size={13} />
 					</button>
@@ -217,7 +223,7 @@
 						aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
 						aria-pressed={hidden}
 						title="Hide"
-						onclick={() => toggleHidden(session, row.id)}
+						onclick={() => session.view.toggleHidden(row.id)}
 					>
 						{#if hidden}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
 					</button>
@@ -227,7 +233,7 @@
 						aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
 						aria-pressed={locked}
 						title="Lock"
-						onclick={() => toggleLocked(session, row.id)}
+						onclick={() => session.view.toggleLocked(row.id)}
 					>
 						{#if locked}<Lock size={13} />{:else}<LockOpen size={13} />{/if}
 					</button>

@@ -7,9 +7,10 @@
 	import { ticksToSeconds } from '$player/time';
 	import { updateClip } from '$core/edits/clips';
 	import { openGap } from '$core/edits/retime';
-	import { chosen, type Command } from '$lib/session/command';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import { chosen, type Command } from '$lib/ui/command';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import CueMarks from './CueMarks.svelte';
 	import SoundStrip from './SoundStrip.svelte';

@@ -21,7 +21,7 @@
 	import { frameToTicks } from '$core/time';
 	import { TICKS_PER_SECOND } from '$player/time';
 	import { useSession } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { unitOf } from '$core/document/units';
 	import { HUES } from './units';
@@ -155,7 +155,7 @@
 				<button
 					type="button"
 					class="w-[170px] shrink-0 truncate text-left hover:underline {row.open ? 'font-semibold' : ''}"
-					onclick={() => session.pickChannel(row.channel.id)}>{row.name}</button
+					onclick={() => session.selection.pickChannel(row.channel.id)}>{row.name}</button
 				>
 				<svg
 					width={SIZE.width}

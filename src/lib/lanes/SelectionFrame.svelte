@@ -3,7 +3,8 @@
 	import { extentOf, scaledSelection, scaleTime, scaleValues } from '$core/edits/retime';
 	import { kindOf } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { Row } from './rows';
@@ -16,10 +17,10 @@
 	let { view, rows, onhint }: { view: LaneView; rows: readonly Row[]; onhint: (hint: string) => void } =
 		$props();
 	const session = useSession();
-	const extent = $derived(extentOf(session.keys));
+	const extent = $derived(extentOf(session.selection.keys));
 	const shown = $derived.by(() => {
 		if (!extent || extent.first === extent.last) return null;
-		const picked = rows.filter((row) => row.kind === 'lane' && session.keys.has(row.id));
+		const picked = rows.filter((row) => row.kind === 'lane' && session.selection.keys.has(row.id));
 		if (picked.length === 0) return null;
 		const top = Math.min(...picked.map((row) => row.top));
 		const bottom = Math.max(...picked.map((row) => row.top + row.height));
@@ -27,7 +28,7 @@
 	});
 
 	const hasValues = $derived(
-		[...session.keys.keys()].some(
+		[...session.selection.keys.keys()].some(
 			(id) => kindOf(session.doc.channels[id]?.property ?? 'visible') === 'number',
 		),
 	);
@@ -56,8 +57,8 @@
 			x: event.clientX,
 			y: event.clientY,
 			height: shown.height,
-			snap: makeSnapper(session, view, { keys: session.keys }),
-			keys: session.keys,
+			snap: makeSnapper(session, view, { keys: session.selection.keys }),
+			keys: session.selection.keys,
 			...extent,
 			drag: session.startDrag(side === 'top' || side === 'foot' ? 'Scale values' : 'Scale in time'),
 		};
@@ -87,8 +88,10 @@
 			first < pivot ? pivot / (pivot - first) : Infinity,
 		);
 		factor = Math.min(largest, Math.max(0.02, (within - pivot) / (from - pivot)));
-		drag.update((doc) => scaleTime(doc, keys, pivot, factor));
-		session.keys = scaledSelection(keys, pivot, factor);
+		drag.update((doc) => ({
+			doc: scaleTime(doc, keys, pivot, factor),
+			keys: scaledSelection(keys, pivot, factor),
+		}));
 	}
 	function up() {
 		hold?.drag.commit();
@@ -97,7 +100,6 @@
 	}
 	function cancel() {
 		if (!hold) return;
-		session.keys = hold.keys;
 		hold.drag.cancel();
 		hold = null;
 		factor = 1;

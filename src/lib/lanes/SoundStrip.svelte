@@ -23,7 +23,7 @@
 	let started = { ticks: 0, at: 0 };
 
 	$effect(() => {
-		const path = assetPath(session.projectId, sound.asset);
+		const path = assetPath(session.project.id, sound.asset);
 		let gone = false;
 		buffer = null;
 		failed = false;

@@ -48,8 +48,8 @@ const keysOf = ({ session }: Open, id = SACK) => session.doc.channels[id].keys;
 function dragging(opened: Open, index: number, id = SACK): Gesture {
 	const { session, view, picture, row } = opened;
 	const { t } = session.doc.channels[id].keys[index];
-	session.pickKeys(new Map([[id, new Set([t])]]));
-	const snapper = makeSnapper(session, view, { keys: session.keys });
+	session.selection.pickKeys(new Map([[id, new Set([t])]]));
+	const snapper = makeSnapper(session, view, { keys: session.selection.keys });
 	return dragKeys(session, picture(), row(id), t, at(100, 100), snapper, () => {});
 }
 
@@ -68,7 +68,7 @@ describe('a key that is dragged', () => {
 		expect(after.t).toBe(before.t + 2 * FRAME);
 		expect(Math.abs(after.v - before.v - 20 * perPixel)).toBeLessThan(perPixel);
 		expect([session.saver.pending, session.saver.undo]).toEqual([1, 'Move keys']);
-		expect([...session.keys.get(SACK)!]).toEqual([after.t]);
+		expect([...session.selection.keys.get(SACK)!]).toEqual([after.t]);
 	});
 
 	it('holds its other axis with Shift, whichever it set off along', () => {
@@ -120,7 +120,7 @@ describe('a key that is dragged', () => {
 				}
 				drag.cancel();
 				expect(session.doc).toBe(start);
-				expect([...session.keys.keys()]).toEqual([SACK]);
+				expect([...session.selection.keys.keys()]).toEqual([SACK]);
 			}),
 		);
 	});
@@ -152,7 +152,7 @@ describe('a handle that is dragged', () => {
 		session.openClip('crane-swing');
 		view.setHeight(arm, 200);
 		const { t, v } = keysOf(opened, arm)[3];
-		session.pickKeys(new Map([[arm, new Set([t])]]));
+		session.selection.pickKeys(new Map([[arm, new Set([t])]]));
 		const lane = row(arm);
 		const point = handlePoints(lane, 3, picture().context(lane)).find(({ side }) => side === 'right')!;
 		const perPixel = valuePerPixel(picture().range(lane), lane.height);
@@ -192,13 +192,13 @@ describe('a rectangle', () => {
 		const first = keysOf(opened)
 			.map(({ t }) => t)
 			.filter((t) => t <= 18 * FRAME);
-		expect([...session.keys.get(SACK)!]).toEqual(first);
-		expect(session.channelId).toBe(SACK);
-		session.pickKeys(new Map([[TURN, new Set([keysOf(opened, TURN)[1].t])]]));
+		expect([...session.selection.keys.get(SACK)!]).toEqual(first);
+		expect(session.selection.channelId).toBe(SACK);
+		session.selection.pickKeys(new Map([[TURN, new Set([keysOf(opened, TURN)[1].t])]]));
 		draw(true, 6 * 18);
-		expect([...session.keys.keys()].sort()).toEqual([TURN, SACK].sort());
+		expect([...session.selection.keys.keys()].sort()).toEqual([TURN, SACK].sort());
 		pickWithin(session, picture(), lanes, 0, at(300, 5), () => {}).end();
-		expect(session.keys.size).toBe(0);
+		expect(session.selection.keys.size).toBe(0);
 	});
 });
 

@@ -4,7 +4,8 @@ import type { HandleSide } from '$core/curve/types';
 import { limitMove, moveKeys, setShape, setSide, shiftSelection, type KeySelection } from '$core/edits/keys';
 import type { Doc } from '$core/document/types';
 import { clamp } from '$core/time';
-import type { Drag, Session } from '$lib/session/session.svelte';
+import type { Drag } from '$lib/session/project.svelte';
+import type { Session } from '$lib/session/session.svelte';
 import type { LanePicture } from './picture';
 import { keysWithin, type Area } from './hit';
 import { THIN } from './lane-view.svelte';
@@ -51,7 +52,7 @@ export function dragKeys(
 	snap: Snap,
 	onGuide: (ticks: number | null) => void,
 ): Gesture {
-	const selection = session.keys;
+	const selection = session.selection.keys;
 	const drag: Drag = session.startDrag('Move keys');
 	const perPixel = row ? valuePerPixel(picture.range(row), row.height) : 0;
 	const timeOnly = !row || row.height <= THIN + 8;
@@ -71,8 +72,10 @@ export function dragKeys(
 			const ticks = movesTime ? limitMove(selection, target - grabbed, picture.length) : 0;
 			const movesValue = !timeOnly && axis !== 'time' && Math.abs(dy) >= SLACK_VALUE;
 			const value = movesValue ? roundTo(-dy * perPixel, perPixel) : 0;
-			drag.update((doc) => moveIn(doc, selection, row?.channel.property ?? '', ticks, value));
-			session.keys = shiftSelection(selection, ticks);
+			drag.update((doc) => ({
+				doc: moveIn(doc, selection, row?.channel.property ?? '', ticks, value),
+				keys: shiftSelection(selection, ticks),
+			}));
 			onGuide(grabbed + ticks);
 		},
 		end() {
@@ -81,7 +84,6 @@ export function dragKeys(
 		},
 		cancel() {
 			onGuide(null);
-			session.keys = selection;
 			drag.cancel();
 		},
 	};
@@ -160,7 +162,7 @@ export function pickWithin(
 	start: Pointer,
 	onArea: (area: Area | null) => void,
 ): Gesture {
-	const before: KeySelection = start.shift ? session.keys : new Map();
+	const before: KeySelection = start.shift ? session.selection.keys : new Map();
 	let moved = false;
 	return {
 		move(pointer) {
@@ -175,16 +177,16 @@ export function pickWithin(
 			onArea(area);
 			const found: Map<string, ReadonlySet<number>> = keysWithin(picture, lanes, area);
 			for (const [id, times] of before) found.set(id, new Set([...times, ...(found.get(id) ?? [])]));
-			session.keys = found;
+			session.selection.keys = found;
 		},
 		end() {
 			onArea(null);
-			if (!moved && !start.shift) session.keys = new Map();
-			else if (session.keys.size > 0) session.pickKeys(session.keys);
+			if (!moved && !start.shift) session.selection.keys = new Map();
+			else if (session.selection.keys.size > 0) session.selection.pickKeys(session.selection.keys);
 		},
 		cancel() {
 			onArea(null);
-			session.keys = before;
+			session.selection.keys = before;
 		},
 	};
 }

@@ -36,14 +36,14 @@ export class LaneSheet {
 		const { clip } = session;
 		return clip
 			? layoutRows({
-					tree: session.tree,
+					tree: session.project.tree,
 					channels: session.doc.channels,
 					formulas: session.doc.formulas,
 					clip,
 					closed: view.closed,
 					heightOf: (id) => view.heightOf(id),
 					showStill: view.showStill,
-					pickedPart: session.partId,
+					pickedPart: session.selection.partId,
 					filter: view.filter,
 				})
 			: { rows: [], height: 0, stillParts: 0 };
@@ -105,9 +105,9 @@ export class LaneSheet {
 			formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
 			range: (row) => values[row.id] ?? this.rangeOf(row),
 			context: (row) => contextOf(doc, row.channel),
-			keys: session.keys,
-			pickedChannel: session.channelId,
-			pickedPart: session.partId,
+			keys: session.selection.keys,
+			pickedChannel: session.selection.channelId,
+			pickedPart: session.selection.partId,
 			palette,
 		};
 	});
@@ -122,7 +122,7 @@ export class LaneSheet {
 		let range = rangeOf(curveOf(row.channel, clip), clip.length);
 		const before = this.pinnedCurves.get(row.id);
 		if (before) range = spanned(range, rangeOf(before, clip.length));
-		const picked = showsHandles(row) ? session.keys.get(row.id) : undefined;
+		const picked = showsHandles(row) ? session.selection.keys.get(row.id) : undefined;
 		if (picked) {
 			const context = contextOf(doc, row.channel);
 			row.channel.keys.forEach((key, index) => {

@@ -18,7 +18,7 @@ import { makeQuay } from '../../../demo/quay';
 import * as projectRoute from '../../routes/api/projects/[project]/+server';
 import * as redoRoute from '../../routes/api/projects/[project]/redo/+server';
 import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
-import { makeCommands } from './commands';
+import { makeCommands } from '$lib/compose/commands';
 import { Session } from './session.svelte';
 
 type Handler = (event: never) => Response | Promise<Response>;
@@ -55,12 +55,12 @@ afterEach(async () => {
 
 function open(id = getStore().add(makeQuay())): Session {
 	const session = new Session(getStore().load(id));
-	session.openClip(session.clips[0].id);
+	session.openClip(session.project.clips[0].id);
 	return session;
 }
 /** JSON has no −0. */
 const asJson = (doc: Doc): Doc => JSON.parse(JSON.stringify(doc)) as Doc;
-const stored = (session: Session): Doc => getStore().load(session.projectId).doc;
+const stored = (session: Session): Doc => getStore().load(session.project.id).doc;
 
 const Y = { clip: 'sack-drop', part: 'mail-sack', property: 'translation', component: 'y' } as const;
 const Y_ID = 'sack-drop/mail-sack/translation/y';
@@ -98,7 +98,7 @@ describe('edits', () => {
 			await session.saver.flushed();
 			expect(session.saver.state).toBe('saved');
 			expect(stored(session)).toEqual(session.doc);
-			await session.undo();
+			await session.project.undo();
 			expect(session.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 5 }));
 		} finally {
 			vi.useRealTimers();
@@ -107,7 +107,7 @@ describe('edits', () => {
 
 	it('of two windows on other things are merged, on the same thing the later one is told', async () => {
 		const one = open();
-		const two = open(one.projectId);
+		const two = open(one.project.id);
 		one.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
 		await one.saver.flushed();
 		two.edit('Paint the buoy', (doc) => updatePart(doc, 'buoy', { colour: '#123456' }));
@@ -126,14 +126,14 @@ describe('undo', () => {
 		const session = open();
 		const start = session.doc;
 		for (let i = 1; i <= 6; i++) session.edit(`Lift to ${i}`, (doc) => setValue(doc, Y, 7200, i));
-		for (let i = 0; i < 6; i++) void session.undo();
+		for (let i = 0; i < 6; i++) void session.project.undo();
 		expect(session.doc).toEqual(start);
-		for (let i = 0; i < 6; i++) void session.redo();
+		for (let i = 0; i < 6; i++) void session.project.redo();
 		await session.saver.flushed();
 		expect(stored(session)).toEqual(asJson(session.doc));
 		expect(session.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 6 }));
-		const later = open(session.projectId);
-		for (let i = 0; i < 9; i++) void later.undo();
+		const later = open(session.project.id);
+		for (let i = 0; i < 9; i++) void later.project.undo();
 		await later.saver.flushed();
 		expect(stored(later)).toEqual(start);
 		expect(later.doc).toEqual(start);
@@ -142,12 +142,12 @@ describe('undo', () => {
 
 	it('that another window has overtaken takes nothing back, and the next one says whose edit it is', async () => {
 		const one = open();
-		const two = open(one.projectId);
+		const two = open(one.project.id);
 		one.edit('Lift the sack', (doc) => setValue(doc, Y, 7200, 9));
 		await one.saver.flushed();
 		two.edit('Paint the buoy', (doc) => updatePart(doc, 'buoy', { colour: '#123456' }));
 		await two.saver.flushed();
-		await one.undo();
+		await one.project.undo();
 		expect(one.doc).toEqual(stored(one));
 		expect(one.doc.channels[Y_ID].keys).toContainEqual(expect.objectContaining({ t: 7200, v: 9 }));
 		expect(one.saver.undo).toBe('Paint the buoy');
@@ -157,7 +157,7 @@ describe('undo', () => {
 describe('edits that wait behind one whose answer tells of another window', () => {
 	it('are put on top of it, or are told with both sides where they touch the same', async () => {
 		const one = open();
-		const two = open(one.projectId);
+		const two = open(one.project.id);
 		const clip = one.clip!;
 		one.edit('Note', (doc) => updateClip(doc, clip.id, { note: 'heavy' }));
 		await one.saver.flushed();
@@ -187,7 +187,7 @@ describe('a drag', () => {
 		drag.commit();
 		await session.saver.flushed();
 		expect(session.saver.undo).toBe('Drag the sack');
-		await session.undo();
+		await session.project.undo();
 		expect(session.doc).toEqual(start);
 		expect(session.saver.undo).toBe(null);
 	});
@@ -250,17 +250,17 @@ describe('whatever commands are run', () => {
 	type Step = typeof step extends fc.Arbitrary<infer S> ? S : never;
 
 	function take(session: Session, commands: ReturnType<typeof makeCommands>, wanted: Step): void {
-		const clips = session.clips;
+		const clips = session.project.clips;
 		if (wanted.clip < 2 && clips.length > 0) session.openClip(clips[wanted.channel % clips.length].id);
 		session.transport.seek(wanted.frame * 2400);
 		const channels = session.clip ? channelsOfClip(session.doc, session.clip.id) : [];
 		if (channels.length > 0) {
 			const channel = channels[wanted.channel % channels.length];
-			session.pickChannel(channel.id);
-			if (wanted.whole) session.pickPart(channel.part);
+			session.selection.pickChannel(channel.id);
+			if (wanted.whole) session.selection.pickPart(channel.part);
 			else {
 				const times = wanted.keys.flatMap((i) => channel.keys[i]?.t ?? []);
-				if (times.length > 0) session.pickKeys(new Map([[channel.id, new Set(times)]]));
+				if (times.length > 0) session.selection.pickKeys(new Map([[channel.id, new Set(times)]]));
 			}
 		}
 		const command = commands[wanted.command % commands.length];
@@ -292,13 +292,13 @@ describe('whatever commands are run', () => {
 						openClip: (id) => id !== null && session.openClip(id),
 					}).filter(({ id }) => !WINDOW.has(id));
 					for (const wanted of steps) {
-						if (wanted.travels) await session[wanted.travels]();
+						if (wanted.travels) await session.project[wanted.travels]();
 						take(session, commands, wanted);
 						await session.saver.flushed();
 					}
 					expectSound(session.doc);
 					expect(stored(session)).toEqual(asJson(session.doc));
-					while (session.saver.undo !== null) await session.undo();
+					while (session.saver.undo !== null) await session.project.undo();
 					expect(asJson(session.doc)).toEqual(start);
 					expect(stored(session)).toEqual(start);
 				}),

@@ -28,7 +28,7 @@
 	<div>
 		<h2 class="sheet-title mb-1">Clips</h2>
 		<ul class="rounded-md border border-rule bg-sheet">
-			{#each session.clips as clip (clip.id)}
+			{#each session.project.clips as clip (clip.id)}
 				<li class="border-b border-rule last:border-b-0">
 					<label class="flex min-h-[28px] cursor-pointer items-center gap-2 px-2">
 						<input type="checkbox" checked={!ship.left.has(clip.id)} onchange={() => ship.toggle(clip.id)} />
@@ -106,7 +106,7 @@
 				onclick={copyCommand}><ClipboardCopy size={13} /></button
 			>
 		</p>
-		{#if ship.chosen.length > 1 && ship.chosen.length < session.clips.length}
+		{#if ship.chosen.length > 1 && ship.chosen.length < session.project.clips.length}
 			<p class="mt-1 text-muted">The command line takes one clip or all.</p>
 		{/if}
 	</div>

@@ -31,7 +31,9 @@ export class ShipState {
 	/** The document that the result was made from: a later edit makes it old. */
 	private madeFrom = $state.raw<unknown>(null);
 
-	readonly chosen: Clip[] = $derived.by(() => this.session.clips.filter((clip) => !this.left.has(clip.id)));
+	readonly chosen: Clip[] = $derived.by(() =>
+		this.session.project.clips.filter((clip) => !this.left.has(clip.id)),
+	);
 	readonly isStale: boolean = $derived.by(() => this.result !== null && this.madeFrom !== this.session.doc);
 	/** The project as a file; with pictures or models in it, it comes as a zip. */
 	private readonly projectFile: string = $derived.by(() => {
@@ -46,9 +48,9 @@ export class ShipState {
 	readonly command: string = $derived.by(() => {
 		const { chosen, session, format } = this;
 		return commandLine({
-			address: `${location.origin}/api/projects/${encodeURIComponent(session.projectId)}/file`,
+			address: `${location.origin}/api/projects/${encodeURIComponent(session.project.id)}/file`,
 			file: this.projectFile,
-			clip: chosen.length === session.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
+			clip: chosen.length === session.project.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
 			target: format.id,
 			extension: format.extensions[0],
 			relative: this.percent / 100,
@@ -70,7 +72,7 @@ export class ShipState {
 		this.isWorking = true;
 		await session.saver.flushed();
 		const from = session.doc;
-		const answer = await api.export<Exported>(session.projectId, {
+		const answer = await api.export<Exported>(session.project.id, {
 			clips: this.chosen.map((clip) => clip.id),
 			target: this.format.id,
 			bounds: {

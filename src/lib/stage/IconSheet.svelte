@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { placedPath, shapePath } from '$core/drawing/svg-shapes';
-	import { addLinePart } from '$lib/session/new-things';
+	import { addLinePart } from '$lib/acts/new-parts';
 	import { useSession } from '$lib/session/session.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 

@@ -10,7 +10,8 @@
 	import { poseAt } from '$core/clip/compile';
 	import { vectorIn } from '$core/clip/layout';
 	import { frameToTicks, ticksToFrame } from '$core/time';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import type { StageScene } from './scene';
 
@@ -30,9 +31,10 @@
 	const MOST_TANGENTS = 12;
 	const LEAST_TANGENT = 9;
 	const way = $derived.by(() => {
-		const { compiled, clip, partId } = session;
+		const { compiled, clip } = session;
+		const { partId } = session.selection;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
-		const seen = session.look.pathInParent ? session.posed.pose : undefined;
+		const seen = session.view.look.pathInParent ? session.posed.pose : undefined;
 		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
 		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
 		const ticks: number[] = [];
@@ -66,7 +68,8 @@
 	}
 	/** Handles of the picked keys in space: where the way sets off from a key, and from where it comes. */
 	const tangents = $derived.by<Tangent[]>(() => {
-		const { compiled, clip, partId, keys, doc } = session;
+		const { compiled, clip, doc } = session;
+		const { partId, keys } = session.selection;
 		if (!way || !compiled || !clip || partId === null) return [];
 		const channels = AXES.map((axis) => doc.channels[channelId(clip.id, partId, 'translation', axis)]);
 		const times = new Set(channels.flatMap((channel) => [...(channel ? (keys.get(channel.id) ?? []) : [])]));
@@ -78,7 +81,7 @@
 			const frame =
 				parent === null
 					? null
-					: worldMatrix(compiled, parent, session.look.pathInParent ? session.posed : posed);
+					: worldMatrix(compiled, parent, session.view.look.pathInParent ? session.posed : posed);
 			return (['left', 'right'] as const).flatMap((side): Tangent[] => {
 				const sides = channels.map((channel) => {
 					const index = channel ? indexAt(channel.keys, t) : -1;
@@ -150,8 +153,9 @@
 	let hold: Hold | null = null;
 
 	function grab(event: PointerEvent, t: number, tangent?: Tangent) {
-		const { clip, partId } = session;
-		if (event.button !== 0 || !clip || partId === null || session.lockedParts.has(partId)) return;
+		const { clip } = session;
+		const { partId } = session.selection;
+		if (event.button !== 0 || !clip || partId === null || session.view.lockedParts.has(partId)) return;
 		event.stopPropagation();
 		session.transport.stop();
 		// The part stands where its key is taken hold of, so that the drag is measured there.
@@ -163,7 +167,7 @@
 				.filter((id) => session.doc.channels[id]?.keys.some((key) => key.t === t))
 				.map((id) => [id, new Set([t])]),
 		);
-		if (!tangent) session.pickKeys(picked);
+		if (!tangent) session.selection.pickKeys(picked);
 		const { x, y } = scene.placeOf(event);
 		(event.currentTarget as Element).setPointerCapture(event.pointerId);
 		hold = {

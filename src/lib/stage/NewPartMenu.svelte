@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { DropdownMenu } from 'bits-ui';
-	import { addPart, newPartKinds } from '$lib/session/new-things';
-	import { ACCEPTED, takeFile, type FileKind } from '$lib/session/part-files';
+	import { addPart, newPartKinds } from '$lib/acts/new-parts';
+	import { ACCEPTED, takeFile, type FileKind } from '$lib/acts/part-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import IconSheet from './IconSheet.svelte';
 

@@ -2,8 +2,8 @@
 	import { onMount, untrack } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import { assetPath } from '$lib/session/api';
-	import { kindOfFile, takeFile } from '$lib/session/part-files';
-	import { takeReference } from '$lib/session/reference-files';
+	import { kindOfFile, takeFile } from '$lib/acts/part-files';
+	import { takeReference } from '$lib/acts/reference-files';
 	import { movingRoots, standAlike } from './twins';
 	import { useSession } from '$lib/session/session.svelte';
 	import { poseAt } from '$core/clip/compile';
@@ -19,7 +19,7 @@
 
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
-	const { look } = session;
+	const { look } = session.view;
 
 	let box: HTMLElement;
 	let canvas: HTMLCanvasElement;
@@ -32,11 +32,11 @@
 	const isWorld = $derived(session.doc.project.space === 'world');
 	/** The camera to look through: the one that was picked last, else the first. */
 	const eye = $derived.by(() => {
-		const cameras = session.tree.filter(({ part }) => part.drawing.kind === 'camera');
+		const cameras = session.project.tree.filter(({ part }) => part.drawing.kind === 'camera');
 		return (cameras.find(({ part }) => part.id === look.camera) ?? cameras[0])?.part.id ?? null;
 	});
 	$effect(() => {
-		if (session.part?.drawing.kind === 'camera') look.camera = session.part.id;
+		if (session.selection.part?.drawing.kind === 'camera') look.camera = session.selection.part.id;
 	});
 
 	/** Counts pictures: what stands over them moves with each. */
@@ -68,7 +68,7 @@
 
 	function start() {
 		try {
-			scene = new StageScene(canvas, colours(), (asset) => assetPath(session.projectId, asset));
+			scene = new StageScene(canvas, colours(), (asset) => assetPath(session.project.id, asset));
 		} catch {
 			failed = true;
 			return;
@@ -76,15 +76,15 @@
 		scene.onrender = () => picture++;
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
-		scene.setDocument(session.doc, session.tree);
+		scene.setDocument(session.doc, session.project.tree);
 		look.view = isWorld ? 'front' : 'screen';
 		look.frame = (part) => scene?.fit(part ?? undefined);
 	}
 
 	function redraw() {
 		scene?.setColours(colours());
-		scene?.setDocument(session.doc, session.tree);
-		scene?.setPose(session.posed, (id) => session.isHidden(id));
+		scene?.setDocument(session.doc, session.project.tree);
+		scene?.setPose(session.posed, (id) => session.view.isHidden(id));
 	}
 
 	$effect(() => {
@@ -93,12 +93,12 @@
 		if (scene) untrack(redraw);
 	});
 	$effect(() => {
-		scene?.setDocument(session.doc, session.tree);
+		scene?.setDocument(session.doc, session.project.tree);
 	});
 	$effect(() => {
 		// What rests stands where the document says.
-		void session.tree;
-		scene?.setPose(session.posed, (id) => session.isHidden(id));
+		void session.project.tree;
+		scene?.setPose(session.posed, (id) => session.view.isHidden(id));
 	});
 	$effect(() => {
 		scene?.resize(width, height);
@@ -114,8 +114,8 @@
 		if (look.view === 'camera' && !eye) look.view = 'front';
 	});
 	$effect(() => {
-		void session.tree;
-		scene?.setPicked(session.partId);
+		void session.project.tree;
+		scene?.setPicked(session.selection.partId);
 	});
 
 	const twins = $derived(session.pinnedClip ? movingRoots(session.pinnedClip) : []);
@@ -134,7 +134,8 @@
 	});
 
 	$effect(() => {
-		const { compiled, clip, partId, transport } = session;
+		const { compiled, clip, transport } = session;
+		const { partId } = session.selection;
 		if (!scene) return;
 		if (
 			!(look.ghosts || look.rest) ||
@@ -180,7 +181,7 @@
 		if (!scene || !press) return;
 		if (Math.hypot(event.clientX - press.x, event.clientY - press.y) > 4) return;
 		const { x, y } = scene.placeOf(event);
-		session.pickPart(scene.pick(x, y, (part) => !session.lockedParts.has(part)));
+		session.selection.pickPart(scene.pick(x, y, (part) => !session.view.lockedParts.has(part)));
 	}
 </script>
 

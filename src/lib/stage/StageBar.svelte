@@ -2,16 +2,16 @@
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import ScanSearch from '@lucide/svelte/icons/scan-search';
 	import { useSession } from '$lib/session/session.svelte';
-	import FrameField from '$lib/ui/FrameField.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { SCREENS } from './screens';
-	import { AXES_OF, type ViewName } from './stage-look.svelte';
+	import { AXES_OF, type ViewName } from '$lib/session/stage-look.svelte';
 	import StageToggle from './StageToggle.svelte';
 
 	/** Where the stage is looked at from, and what is shown on it. `camera` is the name of the one to look through. */
 	let { camera }: { camera: string | null } = $props();
 	const session = useSession();
-	const { look } = session;
+	const { look } = session.view;
 	const isWorld = $derived(session.doc.project.space === 'world');
 	const views = $derived<ViewName[]>([
 		'perspective',
@@ -20,7 +20,9 @@
 		'top',
 		...(camera !== null ? (['camera'] as const) : []),
 	]);
-	const parent = $derived(session.part?.parent ? session.doc.parts[session.part.parent] : undefined);
+	const parent = $derived(
+		session.selection.part?.parent ? session.doc.parts[session.selection.part.parent] : undefined,
+	);
 </script>
 
 <div
@@ -53,8 +55,8 @@
 			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted disabled:opacity-40"
 			aria-label="show the picked part near"
 			title="Show the picked part near (Shift+Z)"
-			disabled={!session.part || look.view === 'camera'}
-			onclick={() => look.frame(session.partId)}
+			disabled={!session.selection.part || look.view === 'camera'}
+			onclick={() => look.frame(session.selection.partId)}
 		>
 			<ScanSearch size={13} />
 		</button>

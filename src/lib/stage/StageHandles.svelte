@@ -6,11 +6,12 @@
 	import { movePivot } from '$core/edits/pivot';
 	import { AXES, type Doc } from '$core/document/types';
 	import type { Vec3 } from '$player/maths/vector';
-	import { useSession, type Drag } from '$lib/session/session.svelte';
+	import type { Drag } from '$lib/session/project.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 
 	import type { StageScene } from './scene';
-	import type { AxesOf } from './stage-look.svelte';
+	import type { AxesOf } from '$lib/session/stage-look.svelte';
 
 	interface Props {
 		scene: StageScene;
@@ -50,9 +51,9 @@
 	}
 	const gizmo = $derived.by(() => {
 		void picture;
-		const id = session.partId;
+		const id = session.selection.partId;
 		const group = id ? scene.groupOf(id) : null;
-		if (!id || !group?.parent || session.lockedParts.has(id)) return null;
+		if (!id || !group?.parent || session.view.lockedParts.has(id)) return null;
 		const centre = scene.project(group, new Vector3());
 		return {
 			...centre,
@@ -121,11 +122,11 @@
 	}
 
 	function grab(event: PointerEvent, wanted: Exclude<Hold['kind'], 'pivot'>, axis: Axis) {
-		if (event.button !== 0 || !session.partId || !session.clip || !gizmo) return;
+		if (event.button !== 0 || !session.selection.partId || !session.clip || !gizmo) return;
 		event.stopPropagation();
 		session.transport.stop();
-		const part = session.partId;
-		const kind = wanted === 'free' && session.pivotMode ? 'pivot' : wanted;
+		const part = session.selection.partId;
+		const kind = wanted === 'free' && session.view.pivotMode ? 'pivot' : wanted;
 		const hand = session.handOn(part);
 		const direction = scene.direction(part, axis, axes);
 		let decided: Hold['decided'] = null;
@@ -154,7 +155,7 @@
 			direction,
 			sign: gizmo.turn.sign,
 			toPart,
-			drag: session.startDrag(`${LABELS[kind]} ${session.part?.name}`),
+			drag: session.startDrag(`${LABELS[kind]} ${session.selection.part?.name}`),
 			part,
 			decided,
 			turned: 0,
@@ -276,7 +277,7 @@
 	});
 	const HINTS = {
 		free: () =>
-			session.pivotMode
+			session.view.pivotMode
 				? 'drag: move the pivot; the drawing stays'
 				: 'drag: move in the view; Shift: in steps',
 		move: (axis: Axis) => `drag: move along ${AXES[axis]}; Shift: in steps; type a number for an exact way`,
@@ -298,7 +299,7 @@
 	<svg
 		class="pointer-events-none absolute inset-0 size-full"
 		role="group"
-		aria-label="handles of {session.part?.name}"
+		aria-label="handles of {session.selection.part?.name}"
 	>
 		<circle
 			class="pointer-events-auto touch-none cursor-alias"
@@ -383,7 +384,7 @@
 			cx={gizmo.x}
 			cy={gizmo.y}
 			r="7"
-			fill={session.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
+			fill={session.view.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
 			stroke="var(--rust)"
 			stroke-width="2.5"
 			data-gizmo="move"

@@ -13,21 +13,22 @@
 	const MOVES: ReadonlySet<string> = new Set(['translation', 'rotation', 'orientation']);
 
 	const readout = $derived.by(() => {
-		if (!session.part || !session.compiled) return null;
-		const place = vectorIn(session.posed, session.part, 'translation');
-		const angles = rotationIn(session.posed, session.part);
+		if (!session.selection.part || !session.compiled) return null;
+		const place = vectorIn(session.posed, session.selection.part, 'translation');
+		const angles = rotationIn(session.posed, session.selection.part);
 		const unit = isWorld ? 'm' : 'px';
 		const stands = AXES.map((axis, i) => `${axis} ${writeNumber(place[i], isWorld ? 2 : 0)}`).join('  ');
 		const turns = AXES.flatMap((axis, i) =>
 			Math.abs(angles[i]) > 0.005 ? [`${axis} ${writeNumber(angles[i], 1)}°`] : [],
 		);
 		const turned = turns.length > 0 ? ` · turned ${turns.join(' ')}` : '';
-		return `${session.part.name} · ${stands} ${unit}${turned}${sinceKey(session.posed, unit)}`;
+		return `${session.selection.part.name} · ${stands} ${unit}${turned}${sinceKey(session.posed, unit)}`;
 	});
 
 	/** How far it has come since its key before the playhead. */
 	function sinceKey(now: Posed, unit: string): string {
-		const { compiled, part, transport } = session;
+		const { compiled, transport } = session;
+		const { part } = session.selection;
 		if (!compiled || !part || transport.playing) return '';
 		const before = [...compiled.channels, ...compiled.vectors]
 			.filter(({ channel }) => channel.part === part.id && MOVES.has(channel.property))

@@ -31,7 +31,7 @@
 
 	// A film is fetched whole, so that every frame of it can be gone to.
 	$effect(() => {
-		const path = assetPath(session.projectId, reference.asset);
+		const path = assetPath(session.project.id, reference.asset);
 		failed = false;
 		ratio = 0;
 		if (reference.kind === 'picture') {

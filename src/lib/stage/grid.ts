@@ -9,7 +9,7 @@ import {
 	type Material,
 } from 'three';
 import type { Space } from '$core/pose/space';
-import type { ViewName } from './stage-look.svelte';
+import type { ViewName } from '$lib/session/stage-look.svelte';
 
 function lines(points: readonly number[], material: LineBasicMaterial): LineSegments {
 	const geometry = new BufferGeometry();

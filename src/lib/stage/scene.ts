@@ -24,7 +24,7 @@ import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
 import { PartNodes } from './part-nodes';
 import { StageEye } from './stage-eye';
-import type { AxesOf, ViewName } from './stage-look.svelte';
+import type { AxesOf, ViewName } from '$lib/session/stage-look.svelte';
 
 export interface StageColours {
 	ink: string;

@@ -9,7 +9,7 @@ import {
 	type Group,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-import type { ViewName } from './stage-look.svelte';
+import type { ViewName } from '$lib/session/stage-look.svelte';
 
 type FlatView = Exclude<ViewName, 'perspective' | 'camera'>;
 /** Directions that the flat views look from, and what is up there. */

@@ -1,6 +1,5 @@
 <script lang="ts">
 	import { tick } from 'svelte';
-	import type { Field } from '$lib/session/fields';
 	import { toast } from 'svelte-sonner';
 	import { isComputed, readNumber, unitsFor, writeNumber } from './number-text';
 
@@ -8,7 +7,7 @@
 		value: number;
 		label: string;
 		/** By which a command finds it. */
-		field?: Field;
+		field?: string;
 		/** Shown behind the number; others of its kind may be typed. */
 		unit?: string;
 		/** Of a field that counts frames, so that seconds may be typed; with it the unit need not be shown. */

@@ -4,12 +4,12 @@
 	import { followChanges } from '$lib/session/follow';
 	import { provideSession, Session } from '$lib/session/session.svelte';
 
-	import ConflictDialog from '$lib/ui/ConflictDialog.svelte';
+	import ConflictDialog from '$lib/bar/ConflictDialog.svelte';
 
 	let { data, children } = $props();
 	const session = provideSession(new Session(...untrack(() => [data.loaded, data.conflicts] as const)));
 	onMount(() =>
-		followChanges(session.projectId, session.saver.sync, () =>
+		followChanges(session.project.id, session.saver.sync, () =>
 			toast.error('This project was deleted in another window', {
 				description: 'It can be brought back on the page of all projects.',
 				duration: Infinity,

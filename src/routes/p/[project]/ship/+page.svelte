@@ -3,7 +3,7 @@
 	import ShipChoices from '$lib/ship/ShipChoices.svelte';
 	import ShipReport from '$lib/ship/ShipReport.svelte';
 	import { ShipState } from '$lib/ship/ship-state.svelte';
-	import ProjectBar from '$lib/ui/ProjectBar.svelte';
+	import ProjectBar from '$lib/bar/ProjectBar.svelte';
 
 	const session = useSession();
 	const ship = new ShipState(session);

@@ -7,16 +7,17 @@
 	import Bench from '$lib/bench/Bench.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
-	import { isTaken, PASTES, type CommandTargets } from '$lib/session/command';
-	import { makeCommands } from '$lib/session/commands';
-	import { pasteText } from '$lib/session/key-actions';
+	import { isTaken, PASTES } from '$lib/ui/command';
+	import { type CommandTargets } from '$lib/compose/targets';
+	import { makeCommands } from '$lib/compose/commands';
+	import { pasteText } from '$lib/acts/key-actions';
 	import { useSession } from '$lib/session/session.svelte';
-	import { shortcuts } from '$lib/session/shortcuts.svelte';
+	import { shortcuts } from '$lib/compose/shortcuts.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
-	import Findings from '$lib/ui/Findings.svelte';
+	import Findings from '$lib/compose/Findings.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import ProjectBar from '$lib/ui/ProjectBar.svelte';
-	import type SheetsComponent from '$lib/ui/Sheets.svelte';
+	import ProjectBar from '$lib/bar/ProjectBar.svelte';
+	import type SheetsComponent from '$lib/compose/Sheets.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 
 	const session = useSession();
@@ -30,7 +31,7 @@
 		session,
 		view,
 		openClip: (id) => {
-			const base = `/p/${session.projectId}`;
+			const base = `/p/${session.project.id}`;
 			void goto(id === null ? base : `${base}/compose/${id}`, { noScroll: true });
 		},
 	};
@@ -38,7 +39,7 @@
 	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
 		try {
-			session.isGuiding = localStorage.getItem('hillock-guide') === null;
+			session.asks.guide = localStorage.getItem('hillock-guide') === null;
 		} catch {
 			// Without storage nobody is guided unasked.
 		}
@@ -67,7 +68,7 @@
 	let Sheets = $state.raw<Component<ComponentProps<typeof SheetsComponent>> | null>(null);
 	async function fetchSheets() {
 		try {
-			Sheets ??= (await import('$lib/ui/Sheets.svelte')).default;
+			Sheets ??= (await import('$lib/compose/Sheets.svelte')).default;
 		} catch {
 			// The server is away: it is tried again when a sheet is opened.
 		}
@@ -77,13 +78,13 @@
 		return () => clearTimeout(later);
 	});
 	$effect(() => {
-		if (session.sheet !== null || session.isGuiding) void fetchSheets();
+		if (session.asks.sheet !== null || session.asks.guide) void fetchSheets();
 	});
 
 	const picked = $derived(
-		session.pickedCount > 0
-			? `${session.pickedCount} ${session.pickedCount === 1 ? 'key' : 'keys'} on ${session.keys.size} ${session.keys.size === 1 ? 'lane' : 'lanes'}`
-			: (session.part?.name ?? 'nothing picked'),
+		session.selection.count > 0
+			? `${session.selection.count} ${session.selection.count === 1 ? 'key' : 'keys'} on ${session.selection.keys.size} ${session.selection.keys.size === 1 ? 'lane' : 'lanes'}`
+			: (session.selection.part?.name ?? 'nothing picked'),
 	);
 </script>
 
@@ -91,7 +92,7 @@
 	onpaste={(event) => {
 		if (isTaken(event)) return;
 		event.preventDefault();
-		void pasteText(targets, event.clipboardData?.getData('text/plain') ?? '');
+		void pasteText(session, event.clipboardData?.getData('text/plain') ?? '');
 	}}
 />
 <svelte:head

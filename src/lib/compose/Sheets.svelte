@@ -2,8 +2,9 @@
 	import BounceDialog from '$lib/bench/BounceDialog.svelte';
 	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
-	import type { Command } from '$lib/session/command';
-	import { useSession, type SheetName } from '$lib/session/session.svelte';
+	import type { Command } from '$lib/ui/command';
+	import type { SheetName } from '$lib/session/asks.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
 	import Finder from './Finder.svelte';
 	import Guide from './Guide.svelte';
@@ -21,10 +22,10 @@
 	const session = useSession();
 
 	/** Whether a sheet is open, and what opens or closes it. */
-	const shows = (name: SheetName) => () => session.sheet === name;
+	const shows = (name: SheetName) => () => session.asks.sheet === name;
 	const showing = (name: SheetName) => (open: boolean) => {
-		if (open) session.sheet = name;
-		else if (session.sheet === name) session.sheet = null;
+		if (open) session.asks.sheet = name;
+		else if (session.asks.sheet === name) session.asks.sheet = null;
 	};
 </script>
 
@@ -32,9 +33,9 @@
 <TweenDialog bind:open={shows('tween'), showing('tween')} />
 <NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
 <VersionsDialog bind:open={shows('versions'), showing('versions')} />
-{#if session.part}
-	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.part} />
+{#if session.selection.part}
+	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.selection.part} />
 {/if}
-<Guide bind:open={session.isGuiding} />
+<Guide bind:open={session.asks.guide} />
 <HelpDialog bind:open={shows('help'), showing('help')} commands={made} />
 <Finder bind:open={shows('finder'), showing('finder')} {commands} {onclip} />

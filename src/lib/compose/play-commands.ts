@@ -1,8 +1,9 @@
 /** Playing and going through time. */
 import { toast } from 'svelte-sonner';
-import { commandsOf, type Command, type CommandTargets } from './command';
-import { focusField } from './fields';
-import { goToKey, toggleRange } from './key-actions';
+import { commandsOf, type Command } from '$lib/ui/command';
+import { type CommandTargets } from './targets';
+import { focusField } from '$lib/session/fields';
+import { goToKey, toggleRange } from '$lib/acts/key-actions';
 
 /** Preview speeds that a command changes between, in percent. */
 const SPEEDS = [10, 25, 50, 100, 200, 400];
@@ -37,10 +38,10 @@ export function playCommands(targets: CommandTargets): Command[] {
 		),
 		command('end', 'To the end', 'End', goTo(length)),
 		command('go-to-frame', 'To a typed frame', 'f', () => focusField('playhead')),
-		command('key-before', 'To the key before', '[', () => goToKey(targets, -1)),
-		command('key-after', 'To the key after', ']', () => goToKey(targets, 1)),
+		command('key-before', 'To the key before', '[', () => goToKey(session, -1)),
+		command('key-after', 'To the key after', ']', () => goToKey(session, 1)),
 		command('range', 'Play the stretch of the picked keys only, or the whole clip again', 'Shift+R', () =>
-			toggleRange(targets),
+			toggleRange(session),
 		),
 		command('range-start', 'The range that plays starts here', 'Shift+Home', () =>
 			transport.setRange(transport.local, transport.range?.to ?? length()),

@@ -3,7 +3,7 @@
 	import { MAPS, channelLabel, type Entity } from '$core/document/types';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { Conflict } from '$lib/session/steps';
-	import Sheet from './Sheet.svelte';
+	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** Edits that were not taken, since another window changed the same: both are told, and one side is chosen. */
 	const session = useSession();
@@ -18,7 +18,7 @@
 				id: 'conflict',
 				description: last.reason,
 				duration: 15_000,
-				action: { label: 'Choose', onClick: () => (session.isChoosing = true) },
+				action: { label: 'Choose', onClick: () => (session.asks.conflicts = true) },
 			});
 	});
 
@@ -53,7 +53,7 @@
 </script>
 
 <Sheet
-	bind:open={() => conflicts.length > 0 && session.isChoosing, (open) => (session.isChoosing = open)}
+	bind:open={() => conflicts.length > 0 && session.asks.conflicts, (open) => (session.asks.conflicts = open)}
 	title={conflicts.length === 1 ? 'One edit was not saved' : `${conflicts.length} edits were not saved`}
 	about="What is shown now is what the server has. Choose for each edit of yours whether it is made again on top of it."
 	width="w-[600px]"

@@ -11,7 +11,8 @@ import {
 	reverseKeys,
 } from '$core/edits/retime';
 import { SHAPE_SHEET } from '$lib/bench/shapes';
-import { commandsOf, PASTES, toBench, type Command, type CommandTargets } from './command';
+import { commandsOf, PASTES, type Command } from '$lib/ui/command';
+import { toBench, type CommandTargets } from './targets';
 import {
 	changeTime,
 	copyPicked,
@@ -26,18 +27,18 @@ import {
 	pickKeysOf,
 	removePicked,
 	spansInHand,
-} from './key-actions';
-import { addCue } from './new-things';
-import type { BenchField } from './fields';
+} from '$lib/acts/key-actions';
+import { addCue } from '$lib/acts/new-clips';
+import type { BenchField } from '$lib/session/fields';
 
 export function keyCommands(targets: CommandTargets): Command[] {
 	const { session } = targets;
 	const { transport } = session;
 	const command = commandsOf('Keys');
-	const picked = () => session.keys.size > 0;
-	const lane = () => session.channel !== null;
-	const several = () => session.pickedCount > 1;
-	const severalParts = () => session.pickedParts.size > 1;
+	const picked = () => session.selection.keys.size > 0;
+	const lane = () => session.selection.channel !== null;
+	const several = () => session.selection.count > 1;
+	const severalParts = () => session.selection.parts.size > 1;
 	const loops = () => several() && session.clip?.loop.mode === 'repeat';
 	/** What is typed or scrubbed on the bench, and its field there. */
 	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
@@ -47,84 +48,87 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		command(id, label, keys, run, picked);
 	return [
 		command('auto-key', 'Auto-key on or off', 'a', () => (session.isAutoKey = !session.isAutoKey)),
-		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(targets, 'in hand')),
+		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(session, 'in hand')),
 		command(
 			'key-property',
 			'Key the property: x, y and z',
 			'Alt+KeyK',
-			() => keyHere(targets, 'property'),
+			() => keyHere(session, 'property'),
 			lane,
 		),
 		command(
 			'key-part',
 			'Key the whole part',
 			'Shift+K',
-			() => keyHere(targets, 'part'),
-			() => session.part !== null,
+			() => keyHere(session, 'part'),
+			() => session.selection.part !== null,
 		),
 		onKeys('duplicate', 'Duplicate keys at the playhead', 'd', () => {
-			const { keys, clip } = session;
+			const { keys } = session.selection;
+			const { clip } = session;
 			if (clip)
 				session.edit('Duplicate keys', (doc) =>
 					duplicateKeys(doc, keys, Math.round(transport.local), clip.length),
 				);
 		}),
-		onKeys('delete', 'Delete picked keys', ['Delete', 'Backspace'], () => removePicked(targets)),
-		onKeys('join', 'Join spans: delete the picked keys that carry no motion', 'j', () => joinPicked(targets)),
-		command('all', 'Pick all keys of the channel, or of all', '$mod+a', () => pickAll(targets)),
+		onKeys('delete', 'Delete picked keys', ['Delete', 'Backspace'], () => removePicked(session)),
+		onKeys('join', 'Join spans: delete the picked keys that carry no motion', 'j', () => joinPicked(session)),
+		command('all', 'Pick all keys of the channel, or of all', '$mod+a', () => pickAll(session)),
 		command(
 			'property-pick',
 			'Pick all keys of the property: x, y and z',
 			'Shift+A',
 			() => {
-				const { channel: own } = session;
+				const { channel: own } = session.selection;
 				if (own) pickKeysOf(session, ({ part, property }) => part === own.part && property === own.property);
 			},
 			lane,
 		),
 		command('after', 'Pick all keys after the playhead', '$mod+Shift+A', () => {
 			if (session.clip)
-				session.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
+				session.selection.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
 		}),
-		command('invert', 'Pick the others instead', 'i', () => invertPicks(targets)),
-		onKeys('copy', 'Copy picked keys', '$mod+c', () => copyPicked(targets)),
+		command('invert', 'Pick the others instead', 'i', () => invertPicks(session)),
+		onKeys('copy', 'Copy picked keys', '$mod+c', () => copyPicked(session)),
 		onKeys('cut', 'Cut picked keys', '$mod+x', () => {
-			copyPicked(targets);
-			removePicked(targets);
+			copyPicked(session);
+			removePicked(session);
 		}),
-		command('paste', 'Paste keys at the playhead', PASTES, () => paste(targets)),
+		command('paste', 'Paste keys at the playhead', PASTES, () => paste(session)),
 		command(
 			'paste-reversed',
 			'Paste keys at the playhead, reversed',
 			'$mod+Shift+V',
-			() => pasteReversed(targets),
+			() => pasteReversed(session),
 			() => session.copied.length > 0,
 		),
 		onKeys('reverse', 'Reverse the picked stretch', 'r', () => {
-			const { keys } = session;
-			session.edit('Reverse keys', (doc) => reverseKeys(doc, keys));
-			session.keys = mirroredSelection(keys);
+			const { keys } = session.selection;
+			session.edit('Reverse keys', (doc) => ({
+				doc: reverseKeys(doc, keys),
+				keys: mirroredSelection(keys),
+			}));
 		}),
 		onKeys('mirror', 'Mirror picked values', 'm', () => {
-			const { keys } = session;
+			const { keys } = session.selection;
 			session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
 		}),
 		command('hold-pose', 'Hold the pose here for six frames more', 'h', () =>
-			changeTime(targets, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
+			changeTime(session, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
 		),
 		command('gap', 'Open a gap of six frames at the playhead', 'g', () =>
-			changeTime(targets, 'Open a gap', (doc, clip, t, frames) => openGap(doc, clip, t, frames(6))),
+			changeTime(session, 'Open a gap', (doc, clip, t, frames) => openGap(doc, clip, t, frames(6))),
 		),
 		command('close-gap', 'Take six frames out before the playhead', 'Shift+G', () =>
-			changeTime(targets, 'Close a gap', (doc, clip, t, frames) =>
+			changeTime(session, 'Close a gap', (doc, clip, t, frames) =>
 				openGap(doc, clip, t, -Math.min(t, frames(6))),
 			),
 		),
-		onKeys('nudge-back', 'Picked keys a frame back', ',', () => nudge(targets, -1)),
-		onKeys('nudge-on', 'Picked keys a frame on', '.', () => nudge(targets, 1)),
-		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(targets, -10)),
-		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(targets, 10)),
-		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.sheet = 'nudge')),
+		onKeys('nudge-back', 'Picked keys a frame back', ',', () => nudge(session, -1)),
+		onKeys('nudge-on', 'Picked keys a frame on', '.', () => nudge(session, 1)),
+		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),
+		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(session, 10)),
+		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.asks.sheet = 'nudge')),
 		onBench('stretch', 'Stretch the picked keys in time', 'keys-times', several),
 		onBench('scale', 'Scale the picked values', 'keys-values', several),
 		onBench('offset', 'Add to picked values and all later', 'keys-offset', several),
@@ -139,30 +143,30 @@ export function keyCommands(targets: CommandTargets): Command[] {
 			'Add the channel up each round, or start each round anew',
 			'',
 			() => {
-				const { channel } = session;
+				const { channel } = session.selection;
 				if (channel)
 					session.edit('Change accumulate', (doc) => setAccumulates(doc, channel.id, !channel.accumulates));
 			},
-			() => session.channel !== null && kindOf(session.channel.property) === 'number',
+			() => session.selection.channel !== null && kindOf(session.selection.channel.property) === 'number',
 		),
 		command(
 			'channel-delete',
 			'Delete the channel',
 			'',
 			() => {
-				if (session.channelId !== null) deleteChannel(session, session.channelId);
+				if (session.selection.channelId !== null) deleteChannel(session, session.selection.channelId);
 			},
 			lane,
 		),
 		command('cue', 'Put a cue at the playhead', 'q', () => addCue(session)),
-		command('tween', 'Write motions as numbers', 't', () => (session.sheet = 'tween')),
+		command('tween', 'Write motions as numbers', 't', () => (session.asks.sheet = 'tween')),
 	];
 }
 
 export function shapeCommands(targets: CommandTargets): Command[] {
 	const { session } = targets;
 	const command = commandsOf('Shape');
-	const spans = () => spansInHand(targets);
+	const spans = () => spansInHand(session);
 	const shapes = SHAPE_SHEET.map(({ name, shape, shortcut }) =>
 		command(
 			`shape-${name}`,
@@ -181,10 +185,10 @@ export function shapeCommands(targets: CommandTargets): Command[] {
 			`Handles: ${mode}`,
 			`Shift+Digit${i + 1}`,
 			() => {
-				const { keys } = session;
+				const { keys } = session.selection;
 				session.edit(`Handles ${mode}`, (doc) => setModes(doc, keys, mode));
 			},
-			() => session.keys.size > 0,
+			() => session.selection.keys.size > 0,
 		),
 	);
 	return [...shapes, ...modes];

@@ -5,19 +5,19 @@
 	import Redo2 from '@lucide/svelte/icons/redo-2';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { page } from '$app/state';
-	import type { Command } from '$lib/session/command';
+	import type { Command } from '$lib/ui/command';
 	import { useSession } from '$lib/session/session.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 	import ClipMenu from './ClipMenu.svelte';
-	import Wordmark from './Wordmark.svelte';
+	import Wordmark from '$lib/ui/Wordmark.svelte';
 
 	/** With the commands of Compose, its clips can be changed and its sheets opened. */
 	let { commands }: { commands?: readonly Command[] } = $props();
 	const session = useSession();
 	const { saver } = session;
-	const base = $derived(`/p/${session.projectId}`);
+	const base = $derived(`/p/${session.project.id}`);
 	const rooms = $derived([
-		{ name: 'Compose', href: `${base}/compose/${session.clipId ?? session.clips[0]?.id ?? ''}` },
+		{ name: 'Compose', href: `${base}/compose/${session.clipId ?? session.project.clips[0]?.id ?? ''}` },
 		{ name: 'Ship', href: `${base}/ship` },
 	]);
 	const savedWord = $derived.by(() => {
@@ -62,7 +62,7 @@
 		data-save-state={saver.state}>{savedWord}</span
 	>
 	{#if saver.conflicts.length > 0}
-		<button type="button" class="btn font-semibold text-rust" onclick={() => (session.isChoosing = true)}
+		<button type="button" class="btn font-semibold text-rust" onclick={() => (session.asks.conflicts = true)}
 			>{saver.conflicts.length} not saved</button
 		>
 	{/if}
@@ -73,7 +73,7 @@
 			aria-label={saver.undo ? `undo ${saver.undo}` : 'undo'}
 			title={saver.undo ? `Undo: ${saver.undo} (Ctrl+Z)` : 'Nothing to undo'}
 			disabled={saver.undo === null}
-			onclick={() => session.undo()}><Undo2 size={16} /></button
+			onclick={() => session.project.undo()}><Undo2 size={16} /></button
 		>
 		<button
 			type="button"
@@ -81,7 +81,7 @@
 			aria-label={saver.redo ? `redo ${saver.redo}` : 'redo'}
 			title={saver.redo ? `Redo: ${saver.redo} (Ctrl+Shift+Z)` : 'Nothing to redo'}
 			disabled={saver.redo === null}
-			onclick={() => session.redo()}><Redo2 size={16} /></button
+			onclick={() => session.project.redo()}><Redo2 size={16} /></button
 		>
 		<button
 			type="button"
@@ -96,14 +96,14 @@
 				class="btn btn-square btn-plain"
 				aria-label="find anything"
 				title="Find anything (Ctrl+K)"
-				onclick={() => (session.sheet = 'finder')}><Search size={16} /></button
+				onclick={() => (session.asks.sheet = 'finder')}><Search size={16} /></button
 			>
 			<button
 				type="button"
 				class="btn btn-square btn-plain"
 				aria-label="shortcuts"
 				title="Shortcuts (?)"
-				onclick={() => (session.sheet = 'help')}><CircleQuestionMark size={16} /></button
+				onclick={() => (session.asks.sheet = 'help')}><CircleQuestionMark size={16} /></button
 			>
 		{/if}
 	</span>

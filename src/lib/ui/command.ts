@@ -1,7 +1,4 @@
 /** What a command is, and which key presses are commands at all. */
-import type { LaneView } from '$lib/lanes/lane-view.svelte';
-import type { BenchField } from './fields';
-import type { Session } from './session.svelte';
 
 export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit';
 
@@ -18,13 +15,6 @@ export interface Command {
 	run: () => void;
 }
 
-export interface CommandTargets {
-	session: Session;
-	view: LaneView;
-	/** Opens another clip of the project; null leads to what is left. */
-	openClip: (id: string | null) => void;
-}
-
 type Keys = string | readonly string[];
 
 /** Makes commands of one group. */
@@ -35,11 +25,6 @@ export function commandsOf(group: CommandGroup) {
 	};
 }
 const always = () => true;
-
-/** Brings a field of the bench into hand: what is typed or scrubbed there. */
-export function toBench(session: Session, field: BenchField): () => void {
-	return () => (session.benchField = field);
-}
 
 /** Those of a list with some ids, in the order of the ids. */
 export function chosen(commands: readonly Command[], ids: readonly string[]): Command[] {

@@ -4,12 +4,12 @@ import { childrenOf } from '$core/document/types';
 import { worldMatrix } from '$core/clip/path';
 import { makeQuay } from '../../../demo/quay';
 import { LaneView } from '$lib/lanes/lane-view.svelte';
-import { CLIP_CHANGES, CLIP_ORDER } from './clip-commands';
-import { chosen, shownKeys, type Command } from './command';
+import { CLIP_CHANGES, CLIP_ORDER } from '$lib/bar/clip-menu';
+import { chosen, shownKeys, type Command } from '$lib/ui/command';
 import { makeCommands } from './commands';
-import { putBeside } from './hang-part';
-import { PART_MENU } from './part-commands';
-import { Session } from './session.svelte';
+import { putBeside } from '$lib/acts/hang-part';
+import { PART_MENU } from '$lib/lanes/part-menu';
+import { Session } from '$lib/session/session.svelte';
 
 const session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
 const opened: (string | null)[] = [];
@@ -31,10 +31,10 @@ describe('commands', () => {
 
 	it('can be run only where there is something to act on', () => {
 		session.openClip('sack-drop');
-		session.clearPicks();
+		session.selection.clear();
 		for (const id of ['delete', 'part-delete', 'key-property', 'undo', 'clip-split', 'seam', 'swap'])
 			expect([id, byId(id).can()]).toEqual([id, false]);
-		session.pickChannel('sack-drop/mail-sack/translation/y');
+		session.selection.pickChannel('sack-drop/mail-sack/translation/y');
 		session.transport.seek(24_000);
 		for (const id of ['part-delete', 'key-property', 'clip-split'])
 			expect([id, byId(id).can()]).toEqual([id, true]);
@@ -50,7 +50,7 @@ describe('commands', () => {
 
 	it('key a part that does not move yet in its place, turn and scale', () => {
 		session.openClip('sack-drop');
-		session.pickPart('pelican');
+		session.selection.pickPart('pelican');
 		session.transport.seek(12_000);
 		byId('key-part').run();
 		const keyed = Object.values(session.doc.channels).filter(
@@ -62,12 +62,12 @@ describe('commands', () => {
 				.sort(),
 		);
 		expect(keyed.every(({ keys }) => keys.length === 1 && keys[0].t === 12_000)).toBe(true);
-		expect(session.keys.size).toBe(9);
+		expect(session.selection.keys.size).toBe(9);
 	});
 
 	it('let a part rest in this clip, whatever moves it, and leave other parts and clips alone', () => {
 		session.openClip('sack-drop');
-		session.pickPart('mail-sack');
+		session.selection.pickPart('mail-sack');
 		const before = session.doc;
 		byId('part-still').run();
 		const gone = (of: object, now: object) => Object.keys(of).filter((id) => !Object.hasOwn(now, id));
@@ -77,13 +77,13 @@ describe('commands', () => {
 		];
 		expect(lost).toHaveLength(5);
 		expect(lost.every((id) => id.startsWith('sack-drop/mail-sack/'))).toBe(true);
-		expect([session.partId, byId('part-still').can()]).toEqual(['mail-sack', false]);
+		expect([session.selection.partId, byId('part-still').can()]).toEqual(['mail-sack', false]);
 	});
 
 	it('move a part among those that hang on the same, or beside another one', () => {
 		const namesUnder = (parent: string | null) => childrenOf(session.doc, parent).map(({ id }) => id);
 		const before = namesUnder(null);
-		session.pickPart(before[1]);
+		session.selection.pickPart(before[1]);
 		byId('part-earlier').run();
 		expect(namesUnder(null)).toEqual([before[1], before[0], ...before.slice(2)]);
 		byId('part-earlier').run();
@@ -103,11 +103,11 @@ describe('commands', () => {
 	});
 
 	it('leave the last clip to the room that shows there is none', () => {
-		for (const clip of session.clips) {
+		for (const clip of session.project.clips) {
 			session.openClip(clip.id);
 			byId('clip-delete').run();
 		}
 		expect(opened.at(-1)).toBe(null);
-		expect(session.clips).toEqual([]);
+		expect(session.project.clips).toEqual([]);
 	});
 });

@@ -4,7 +4,7 @@ import { toast } from 'svelte-sonner';
 import { updatePart } from '$core/edits/parts';
 import { reparent, reparentBaked } from '$core/edits/reparent';
 import { childrenOf, type Doc } from '$core/document/types';
-import type { Session } from './session.svelte';
+import type { Session } from '$lib/session/session.svelte';
 
 /** Kept where it is at the playhead, all through the clip as keys, or not at all. */
 export type Keeping = 'now' | 'clip' | 'no';

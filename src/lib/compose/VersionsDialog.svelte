@@ -2,7 +2,7 @@
 	import { toast } from 'svelte-sonner';
 	import { api, type JournalEntry } from '$lib/session/api';
 	import { useSession } from '$lib/session/session.svelte';
-	import Sheet from './Sheet.svelte';
+	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** The edits of the project, newest first; the open clip can be pinned as it was after any of them. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
@@ -14,7 +14,7 @@
 	async function load() {
 		rows = wrong = null;
 		await session.saver.flushed();
-		const answer = await api.journal(session.projectId);
+		const answer = await api.journal(session.project.id);
 		if (answer.ok) rows = answer.value.rows;
 		else wrong = `${answer.problem.title}. ${answer.problem.detail}`;
 	}
@@ -24,7 +24,7 @@
 
 	async function pin(revision: number, what: string) {
 		busy = revision;
-		const answer = await api.version(session.projectId, revision);
+		const answer = await api.version(session.project.id, revision);
 		busy = null;
 		if (!answer.ok) {
 			toast.error(answer.problem.title, { description: answer.problem.detail });

@@ -2,14 +2,14 @@
 import { updateClip } from '$core/edits/clips';
 import type { Reference, Sound } from '$core/document/types';
 import { toast } from 'svelte-sonner';
-import { api } from './api';
-import type { Session } from './session.svelte';
+import { api } from '$lib/session/api';
+import type { Session } from '$lib/session/session.svelte';
 
 /** Keeps a file with the project and puts it into the open clip, in the place of another of its kind. */
 export async function takeReference(session: Session, file: File): Promise<void> {
 	const id = session.clipId;
 	if (id === null) return;
-	const answer = await api.addAsset(session.projectId, file);
+	const answer = await api.addAsset(session.project.id, file);
 	if (!answer.ok) {
 		toast.error(answer.problem.title, { description: answer.problem.detail });
 		return;

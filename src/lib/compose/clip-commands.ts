@@ -1,22 +1,14 @@
 /** What can be done with whole clips, for the menu of clips, the ruler, the finder and the help. */
 import { removeClip } from '$core/edits/clips';
 import { extentOf } from '$core/edits/retime';
-import { joinClips, mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
+import { mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
 import type { Clip, Doc } from '$core/document/types';
 import { toast } from 'svelte-sonner';
-import { commandsOf, toBench, type Command, type CommandTargets } from './command';
-import { newId } from './ids';
-import { addClip, copyClip, moveClip, splitAt } from './new-things';
+import { NO_KEYS } from '$lib/session/selection.svelte';
+import { commandsOf, type Command } from '$lib/ui/command';
+import { toBench, type CommandTargets } from './targets';
+import { addClip, copyClip, moveClip, splitAt } from '$lib/acts/new-clips';
 
-/** Changes of the open clip as a whole, in the order of the menu. */
-export const CLIP_CHANGES = [
-	'clip-reverse',
-	'clip-mirror',
-	'clip-split',
-	'clip-end-here',
-	'clip-begin-here',
-	'clip-cut',
-] as const;
 /** What is set on the clip's card, and its field there. */
 const ON_CARD = [
 	['clip-name', 'Name of the clip', 'clip-name'],
@@ -27,26 +19,27 @@ const ON_CARD = [
 	['clip-reference', 'Picture, film or sound to go by', 'clip-reference'],
 	['clip-blend', 'Blend: how the clip goes over to another', 'clip-blend'],
 ] as const;
-export const CLIP_ORDER = ['clip-earlier', 'clip-later'] as const;
 
 export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 	const command = commandsOf('Clips');
 	const here = () => session.clip !== null;
 	const playhead = () => Math.round(session.transport.local);
 	const inside = () => session.clip !== null && playhead() > 0 && playhead() < session.clip.length;
-	const extent = () => extentOf(session.keys);
+	const extent = () => extentOf(session.selection.keys);
 	/** A command on the open clip. */
 	const onClip = (id: string, label: string, run: (clip: Clip) => void, can = here) =>
 		command(id, label, '', () => session.clip && run(session.clip), can);
 	const edit = (label: string, clip: Clip, change: (doc: Doc, clip: Clip) => Doc) => {
-		session.keys = new Map();
-		session.edit(`${label} ${clip.name}`, (doc) => change(doc, doc.clips[clip.id]));
+		session.edit(`${label} ${clip.name}`, (doc) => ({
+			doc: change(doc, doc.clips[clip.id]),
+			keys: NO_KEYS,
+		}));
 	};
 	const trim = (clip: Clip, from: number, to: number) => {
 		edit('Trim', clip, (doc, own) => trimClip(doc, own, from, to));
 		session.transport.seek(0);
 	};
-	const others = () => session.clips.filter((clip) => clip.id !== session.clipId);
+	const others = () => session.project.clips.filter((clip) => clip.id !== session.clipId);
 	return [
 		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
 		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
@@ -80,19 +73,13 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 		onClip('clip-delete', 'Delete this clip', (clip) => {
 			const next = others()[0];
 			session.edit(`Delete ${clip.name}`, (doc) => removeClip(doc, clip.id));
-			toast(`${clip.name} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
+			toast(`${clip.name} deleted`, {
+				action: { label: 'Undo', onClick: () => void session.project.undo() },
+			});
 			openClip(next?.id ?? null);
 		}),
 		command('project-file', 'Save the project as a file', '', () => {
-			location.href = `/api/projects/${session.projectId}/file`;
+			location.href = `/api/projects/${session.project.id}/file`;
 		}),
 	];
-}
-
-/** Puts another clip after the open one. */
-export function joinAfter(session: CommandTargets['session'], other: Clip): void {
-	const { clip } = session;
-	if (!clip) return;
-	session.keys = new Map();
-	session.edit(`Append to ${clip.name}`, (doc) => joinClips(doc, doc.clips[clip.id], other, newId));
 }

@@ -7,10 +7,11 @@
 	import type { Clip } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import { ticksToSeconds } from '$player/time';
-	import { CLIP_CHANGES, CLIP_ORDER, joinAfter } from '$lib/session/clip-commands';
-	import { chosen, type Command } from '$lib/session/command';
+	import { CLIP_CHANGES, CLIP_ORDER } from './clip-menu';
+	import { joinAfter } from '$lib/acts/new-clips';
+	import { chosen, type Command } from '$lib/ui/command';
 	import { useSession } from '$lib/session/session.svelte';
-	import { writeNumber } from './number-text';
+	import { writeNumber } from '$lib/ui/number-text';
 
 	let { commands }: { commands: readonly Command[] } = $props();
 	const session = useSession();
@@ -20,7 +21,7 @@
 	/** Clips by folder: what stands before the last `/` of their names. */
 	const folders = $derived.by(() => {
 		const found = new Map<string, { clip: Clip; name: string }[]>();
-		for (const clip of session.clips) {
+		for (const clip of session.project.clips) {
 			const at = clip.name.lastIndexOf('/');
 			const folder = clip.name.slice(0, Math.max(0, at)).trim();
 			const list = found.get(folder) ?? [];
@@ -76,7 +77,7 @@
 						class="menu-item {clip.id === session.clipId ? 'font-semibold' : ''} {folder === ''
 							? ''
 							: 'pl-4'}"
-						onSelect={() => void goto(`/p/${session.projectId}/compose/${clip.id}`, { noScroll: true })}
+						onSelect={() => void goto(`/p/${session.project.id}/compose/${clip.id}`, { noScroll: true })}
 					>
 						<span class="flex min-w-0 items-center gap-2">
 							<svg width={THUMB.width} height={THUMB.height} class="shrink-0" aria-hidden="true">
@@ -105,11 +106,11 @@
 				</DropdownMenu.SubContent>
 			</DropdownMenu.Sub>
 			<DropdownMenu.Sub>
-				<DropdownMenu.SubTrigger class="menu-item" disabled={session.clips.length < 2}
+				<DropdownMenu.SubTrigger class="menu-item" disabled={session.project.clips.length < 2}
 					>Put another clip after it <ChevronRight size={14} /></DropdownMenu.SubTrigger
 				>
 				<DropdownMenu.SubContent class="menu">
-					{#each session.clips.filter((clip) => clip.id !== session.clipId) as other (other.id)}
+					{#each session.project.clips.filter((clip) => clip.id !== session.clipId) as other (other.id)}
 						<DropdownMenu.Item class="menu-item" onSelect={() => joinAfter(session, other)}
 							>{other.name}</DropdownMenu.Item
 						>

@@ -1,26 +1,29 @@
 /** How lanes and stage show things, and what concerns the whole window. */
 import { RULER_UNITS } from '$lib/lanes/lane-view.svelte';
 import { NO_FILTER } from '$lib/lanes/row-filter';
-import { AXES_OF } from '$lib/stage/stage-look.svelte';
+import { AXES_OF } from '$lib/session/stage-look.svelte';
+import { kindOf } from '$core/document/types';
+import { toast } from 'svelte-sonner';
 import { theme } from '$lib/ui/theme.svelte';
-import { commandsOf, type Command, type CommandTargets } from './command';
-import { fitPicked, layOver } from './key-actions';
+import { commandsOf, type Command } from '$lib/ui/command';
+import { type CommandTargets } from './targets';
+import { stretchOf } from '$lib/acts/key-actions';
 
 export function viewCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
-	const { look } = session;
+	const { look } = session.view;
 	const command = commandsOf('View');
-	const part = () => session.part !== null;
+	const part = () => session.selection.part !== null;
 	return [
 		command(
 			'height',
 			'Height of the picked lane: thin, normal, tall',
 			'l',
 			() => {
-				if (session.channelId) view.cycleHeight(session.channelId);
+				if (session.selection.channelId) view.cycleHeight(session.selection.channelId);
 				view.remember();
 			},
-			() => session.channelId !== null,
+			() => session.selection.channelId !== null,
 		),
 		command('lay-over', 'Lay the picked lanes over one another, or apart', 'o', () => layOver(targets)),
 		command('fit', 'Fit picked keys', 'x', () => fitPicked(targets)),
@@ -51,7 +54,13 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		command('ghosts', 'Ghosts of the picked part on or off', 'u', () => (look.ghosts = !look.ghosts)),
 		command('rest-outline', 'Rest pose of the picked part as an outline', '', () => (look.rest = !look.rest)),
 		command('stage-all', 'Show everything on the stage', 'z', () => look.frame(null)),
-		command('stage-part', 'Show the picked part near', 'Shift+Z', () => look.frame(session.partId), part),
+		command(
+			'stage-part',
+			'Show the picked part near',
+			'Shift+Z',
+			() => look.frame(session.selection.partId),
+			part,
+		),
 		command('stage-axes', 'Handles along the axes of parent, part or world', '', () => {
 			look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length];
 		}),
@@ -69,7 +78,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 				)
 			: []),
 		command('bench', 'To the bench', 'b', () => document.getElementById('bench')?.focus()),
-		command('versions', 'Earlier versions to pin', 'v', () => (session.sheet = 'versions')),
+		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
 		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
 		command(
 			'swap',
@@ -78,7 +87,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			() => session.swapPinned(),
 			() => session.pinnedClip !== null,
 		),
-		command('guide', 'A first clip, in five steps', '', () => (session.isGuiding = true)),
+		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
 		command('night', 'Light or night', '', () => theme.toggle()),
 	];
 }
@@ -91,18 +100,36 @@ export function editCommands({ session }: CommandTargets): Command[] {
 			'undo',
 			'Undo',
 			'$mod+z',
-			() => void session.undo(),
+			() => void session.project.undo(),
 			() => saver.undo !== null,
 		),
 		command(
 			'redo',
 			'Redo',
 			['$mod+Shift+Z', '$mod+y'],
-			() => void session.redo(),
+			() => void session.project.redo(),
 			() => saver.redo !== null,
 		),
-		command('escape', 'Pick nothing', 'Escape', () => session.clearPicks()),
-		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.sheet = 'finder')),
-		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.sheet = 'help')),
+		command('escape', 'Pick nothing', 'Escape', () => session.selection.clear()),
+		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.asks.sheet = 'finder')),
+		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.asks.sheet = 'help')),
 	];
+}
+
+/** Lanes with picked keys on one axis; where they are so already, each for itself again. */
+function layOver({ session, view }: CommandTargets): void {
+	const ids = [...session.selection.keys.keys()].filter(
+		(id) => session.doc.channels[id] && kindOf(session.doc.channels[id].property) === 'number',
+	);
+	const same = ids.length === view.together.length && ids.every((id) => view.together.includes(id));
+	if (ids.length >= 2 && !same) view.together = ids;
+	else if (view.together.length > 0) view.together = [];
+	else toast('Pick keys on two lanes or more first', { description: 'Shift adds keys to those picked.' });
+}
+
+function fitPicked({ session, view }: CommandTargets): void {
+	const stretch = stretchOf(session);
+	if (stretch) view.fit(stretch.from, stretch.to);
+	else if (session.clip) view.fit(0, session.clip.length);
+	view.remember();
 }

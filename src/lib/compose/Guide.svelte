@@ -14,12 +14,12 @@
 	const STEPS = [
 		{
 			say: 'Pick a part: click it on the stage, or its name in the lanes.',
-			done: () => session.partId !== null,
+			done: () => session.selection.partId !== null,
 		},
 		{ say: 'Go to another frame: drag on the ruler.', done: () => session.transport.local > 0 },
 		{
 			say: 'Turn on auto-key, and move the part by its handles: that sets keys.',
-			done: () => session.isAutoKey && !session.isDragging && session.doc.channels !== before,
+			done: () => session.isAutoKey && !session.project.isDragging && session.doc.channels !== before,
 		},
 		{
 			say: 'Pick a key and choose how its span goes on: a shape on the bench, or drag its line up or down.',

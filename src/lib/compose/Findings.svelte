@@ -7,11 +7,11 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { BackgroundChecks } from '$lib/workers/checks.svelte';
 	import { mendOf, type ToldFinding } from '$lib/workers/told-finding';
-	import { writeNumber } from './number-text';
-	import Popover from './Popover.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import Popover from '$lib/ui/Popover.svelte';
 
 	const session = useSession();
-	const checks = new BackgroundChecks(() => (session.isDragging ? null : session.doc));
+	const checks = new BackgroundChecks(() => (session.project.isDragging ? null : session.doc));
 	const findings = $derived(checks.findings);
 	$effect(() => {
 		void session.doc;
@@ -40,9 +40,9 @@
 		session.transport.stop();
 		session.transport.seek(finding.t);
 		if (finding.channel === null || !session.doc.channels[finding.channel]) return;
-		session.pickChannel(finding.channel);
+		session.selection.pickChannel(finding.channel);
 		const key = session.doc.channels[finding.channel].keys.findLast((k) => k.t <= finding.t);
-		if (key) session.pickKeys(new Map([[finding.channel, new Set([key.t])]]));
+		if (key) session.selection.pickKeys(new Map([[finding.channel, new Set([key.t])]]));
 	}
 </script>
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { ComponentProps } from 'svelte';
-	import { useSession } from '$lib/session/session.svelte';
-	import NumberField from './NumberField.svelte';
+	import { useSession } from './session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
 
 	/** A number of frames of the open project; seconds and milliseconds may be typed too. */
 	let { unit = ' f', digits = 1, ...rest }: ComponentProps<typeof NumberField> = $props();

@@ -18,7 +18,6 @@ import {
 	channelId,
 	channelLabel,
 	channelsOfClip,
-	kindOf,
 	type Channel,
 	type Clip,
 	type Doc,
@@ -27,11 +26,11 @@ import {
 } from '$core/document/types';
 import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
-import type { CommandTargets } from './command';
-import type { Session } from './session.svelte';
+import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
+import type { Session } from '$lib/session/session.svelte';
 
-export function copyPicked({ session }: CommandTargets): void {
-	const copied = copyKeys(session.doc, session.keys);
+export function copyPicked(session: Session): void {
+	const copied = copyKeys(session.doc, session.selection.keys);
 	if (copied.length === 0) return;
 	session.copied = copied;
 	// Where the browser does not allow it, keys can still be pasted in this window.
@@ -41,74 +40,81 @@ export function copyPicked({ session }: CommandTargets): void {
 }
 
 /** Pastes what the system's clipboard holds: keys of this or another window; other text is left alone. */
-export async function pasteText(targets: CommandTargets, text: string): Promise<void> {
-	const { session } = targets;
+export async function pasteText(session: Session, text: string): Promise<void> {
 	// With the whole schema behind it: fetched when something is pasted.
 	const { readCopied } = await import('$core/edits/clipboard-text');
-	const read = readCopied(session.doc, text, session.partId);
+	const read = readCopied(session.doc, text, session.selection.partId);
 	if (read?.length === 0) {
 		toast('No part here is called as theirs', { description: 'Pick the part that is to get the keys.' });
 		return;
 	}
 	if (read) session.copied = read;
-	paste(targets);
+	paste(session);
 }
 
-export function paste({ session }: CommandTargets): void {
+export function paste(session: Session): void {
 	const { clip, copied } = session;
 	if (!clip || copied.length === 0) return;
 	const t = Math.round(session.transport.local);
 	// Keys of one part go to the part that is picked now.
-	const pasted = pasteKeys(session.doc, clip.id, copied, t, session.partId);
-	session.edit('Paste keys', (doc) => pasteKeys(doc, clip.id, copied, t, session.partId).doc);
-	session.pickKeys(pasted.selection);
+	session.edit('Paste keys', (doc) => {
+		const pasted = pasteKeys(doc, clip.id, copied, t, session.selection.partId);
+		return { doc: pasted.doc, ...pickedKeys(pasted.selection) };
+	});
 }
 
 /** Pastes what was copied at the playhead, played backwards: an entry becomes its exit. */
-export function pasteReversed({ session }: CommandTargets): void {
+export function pasteReversed(session: Session): void {
 	const { clip, copied } = session;
 	if (!clip || copied.length === 0) return;
 	const t = Math.round(session.transport.local);
-	const { doc, selection } = pasteKeys(session.doc, clip.id, copied, t, session.partId);
-	session.edit('Paste keys reversed', () => reverseKeys(doc, selection));
-	session.pickKeys(mirroredSelection(selection));
+	session.edit('Paste keys reversed', (doc) => {
+		const pasted = pasteKeys(doc, clip.id, copied, t, session.selection.partId);
+		return {
+			doc: reverseKeys(pasted.doc, pasted.selection),
+			...pickedKeys(mirroredSelection(pasted.selection)),
+		};
+	});
 }
 
 type TimeEdit = (doc: Doc, clip: Clip, t: number, frames: (count: number) => number) => Doc;
 
 /** An edit of the whole clip's time at the playhead. */
-export function changeTime({ session }: CommandTargets, label: string, edit: TimeEdit): void {
+export function changeTime(session: Session, label: string, edit: TimeEdit): void {
 	const { clip } = session;
 	if (!clip) return;
 	const t = Math.round(session.transport.local);
-	session.keys = new Map();
-	session.edit(label, (doc) => edit(doc, clip, t, (count) => frameToTicks(count, session.frameRate)));
+	session.edit(label, (doc) => ({
+		doc: edit(doc, clip, t, (count) => frameToTicks(count, session.frameRate)),
+		keys: NO_KEYS,
+	}));
 }
 
-export function invertPicks({ session }: CommandTargets): void {
+export function invertPicks(session: Session): void {
 	if (!session.clip) return;
 	const picked = new Map<string, Set<number>>();
 	for (const channel of channelsOfClip(session.doc, session.clip.id)) {
-		const own = session.keys.get(channel.id);
+		const own = session.selection.keys.get(channel.id);
 		const times = channel.keys.map((key) => key.t).filter((t) => !own?.has(t));
 		if (times.length > 0) picked.set(channel.id, new Set(times));
 	}
-	session.pickKeys(picked);
+	session.selection.pickKeys(picked);
 }
 
 /** Channels that a command without picked keys is about: the picked one, those of the picked part, or all. */
-export function channelsInHand({ session }: CommandTargets) {
+export function channelsInHand(session: Session) {
 	if (!session.clip) return [];
-	if (session.channel) return [session.channel];
+	if (session.selection.channel) return [session.selection.channel];
 	const all = channelsOfClip(session.doc, session.clip.id);
-	return session.partId === null ? all : all.filter((channel) => channel.part === session.partId);
+	return session.selection.partId === null
+		? all
+		: all.filter((channel) => channel.part === session.selection.partId);
 }
 
-export function goToKey(targets: CommandTargets, direction: 1 | -1): void {
-	const { session } = targets;
+export function goToKey(session: Session, direction: 1 | -1): void {
 	const now = Math.round(session.transport.local);
 	let target: number | null = null;
-	for (const channel of channelsInHand(targets))
+	for (const channel of channelsInHand(session))
 		for (const { t } of channel.keys) {
 			if ((t - now) * direction <= 0) continue;
 			if (target === null || (t - target) * direction < 0) target = t;
@@ -117,11 +123,11 @@ export function goToKey(targets: CommandTargets, direction: 1 | -1): void {
 	session.transport.stop();
 	session.transport.seek(target);
 	const picked = new Map<string, Set<number>>();
-	if (session.channel || session.partId !== null) {
-		for (const channel of channelsInHand(targets)) {
+	if (session.selection.channel || session.selection.partId !== null) {
+		for (const channel of channelsInHand(session)) {
 			if (channel.keys.some((key) => key.t === target)) picked.set(channel.id, new Set([target]));
 		}
-		session.keys = picked;
+		session.selection.keys = picked;
 	}
 }
 
@@ -152,7 +158,8 @@ function numbersOfPart({ doc, clip }: Session, part: Part): Address[] {
 export type Keyed = 'in hand' | 'property' | 'part';
 
 function addressesOf(session: Session, what: Keyed): Address[] {
-	const { doc, clip, channel, part, keys } = session;
+	const { doc, clip } = session;
+	const { channel, part, keys } = session.selection;
 	if (what === 'part') return part ? numbersOfPart(session, part) : [];
 	if (what === 'property') {
 		if (!channel) return [];
@@ -166,7 +173,7 @@ function addressesOf(session: Session, what: Keyed): Address[] {
 }
 
 /** Sets keys at the playhead on what is in hand; the motion stays as it is. */
-export function keyHere({ session }: CommandTargets, what: Keyed): void {
+export function keyHere(session: Session, what: Keyed): void {
 	const { clip } = session;
 	if (!clip) return;
 	const t = Math.round(session.transport.local);
@@ -177,9 +184,14 @@ export function keyHere({ session }: CommandTargets, what: Keyed): void {
 		component: address.component,
 	}));
 	if (addresses.length === 0) return;
-	session.edit('Set keys', (doc) => keyAsIs(doc, addresses, t));
 	const ids = addresses.map(({ part, property, component }) => channelId(clip.id, part, property, component));
-	session.pickKeys(new Map(ids.filter((id) => session.doc.channels[id]).map((id) => [id, new Set([t])])));
+	session.edit('Set keys', (before) => {
+		const doc = keyAsIs(before, addresses, t);
+		return {
+			doc,
+			...pickedKeys(new Map(ids.filter((id) => doc.channels[id]).map((id) => [id, new Set([t])]))),
+		};
+	});
 }
 
 /** Picks the keys of channels of the open clip. */
@@ -188,44 +200,58 @@ export function pickKeysOf(session: Session, isWanted: (channel: Address) => boo
 	const found = Object.values(doc.channels).filter(
 		(channel) => channel.clip === clip?.id && isWanted(channel),
 	);
-	session.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
+	session.selection.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
 }
 
 /** The picked keys; without any, the keys whose spans are under the playhead of the picked channel. */
-export function spansInHand({ session }: CommandTargets): KeySelection {
-	if (session.keys.size > 0 || !session.channel) return session.keys;
-	const at = spanAt(session.channel.keys, session.transport.local);
-	return at < 0 ? session.keys : new Map([[session.channel.id, new Set([session.channel.keys[at].t])]]);
+export function spansInHand(session: Session): KeySelection {
+	if (session.selection.keys.size > 0 || !session.selection.channel) return session.selection.keys;
+	const at = spanAt(session.selection.channel.keys, session.transport.local);
+	return at < 0
+		? session.selection.keys
+		: new Map([[session.selection.channel.id, new Set([session.selection.channel.keys[at].t])]]);
 }
 
-export function nudge({ session }: CommandTargets, frames: number): void {
-	if (!session.clip || session.keys.size === 0) return;
-	const ticks = limitMove(session.keys, frameToTicks(frames, session.frameRate), session.clip.length);
-	const { keys } = session;
-	session.edit('Move keys', (doc) => moveKeys(doc, keys, ticks, 0));
-	session.keys = shiftSelection(keys, ticks);
+export function nudge(session: Session, frames: number): void {
+	if (!session.clip || session.selection.keys.size === 0) return;
+	const ticks = limitMove(
+		session.selection.keys,
+		frameToTicks(frames, session.frameRate),
+		session.clip.length,
+	);
+	const { keys } = session.selection;
+	session.edit('Move keys', (doc) => ({
+		doc: moveKeys(doc, keys, ticks, 0),
+		keys: shiftSelection(keys, ticks),
+	}));
 }
 
-export function removePicked({ session }: CommandTargets): void {
-	if (session.keys.size === 0) return;
-	const { keys } = session;
+export function removePicked(session: Session): void {
+	if (session.selection.keys.size === 0) return;
+	const { keys } = session.selection;
 	const count = countKeys(keys);
-	session.keys = new Map();
-	session.edit(count === 1 ? 'Delete key' : `Delete ${count} keys`, (doc) => removeKeys(doc, keys));
+	session.edit(count === 1 ? 'Delete key' : `Delete ${count} keys`, (doc) => ({
+		doc: removeKeys(doc, keys),
+		keys: NO_KEYS,
+	}));
 }
 
 export function deleteChannel(session: Session, id: string): void {
 	const channel = session.doc.channels[id];
 	if (!channel) return;
 	const label = channelLabel(channel.property, channel.component, session.doc.parts[channel.part]);
-	session.edit('Delete channel', (doc) => removeChannel(doc, id));
-	session.clearPicks();
-	toast(`${label} deleted`, { action: { label: 'Undo', onClick: () => void session.undo() } });
+	session.edit('Delete channel', (doc) => ({
+		doc: removeChannel(doc, id),
+		keys: NO_KEYS,
+		part: null,
+		channel: null,
+	}));
+	toast(`${label} deleted`, { action: { label: 'Undo', onClick: () => void session.project.undo() } });
 }
 
 /** Takes away what the motion does not need, and says what stayed. */
-export function joinPicked({ session }: CommandTargets): void {
-	const { keys } = session;
+export function joinPicked(session: Session): void {
+	const { keys } = session.selection;
 	if (keys.size === 0) return;
 	const stays = (doc: Doc) =>
 		new Map(
@@ -236,9 +262,12 @@ export function joinPicked({ session }: CommandTargets): void {
 				])
 				.filter(([, times]) => times.size > 0),
 		);
-	session.edit('Join spans', (doc) => joinKeys(doc, keys));
-	const left = stays(session.doc);
-	session.keys = left;
+	let left: KeySelection = NO_KEYS;
+	session.edit('Join spans', (before) => {
+		const doc = joinKeys(before, keys);
+		left = stays(doc);
+		return { doc, keys: left };
+	});
 	const gone = countKeys(keys) - countKeys(left);
 	toast(
 		gone === 0
@@ -247,46 +276,29 @@ export function joinPicked({ session }: CommandTargets): void {
 	);
 }
 
-export function pickAll({ session }: CommandTargets): void {
+export function pickAll(session: Session): void {
 	if (!session.clip) return;
-	const channels = session.channel ? [session.channel] : channelsOfClip(session.doc, session.clip.id);
-	session.pickKeys(
+	const channels = session.selection.channel
+		? [session.selection.channel]
+		: channelsOfClip(session.doc, session.clip.id);
+	session.selection.pickKeys(
 		new Map(channels.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))])),
 	);
 }
 
 /** First and last tick of the picked keys; null where they have no length. */
-function stretchOf({ session }: CommandTargets): { from: number; to: number } | null {
-	const extent = extentOf(session.keys);
+export function stretchOf(session: Session): { from: number; to: number } | null {
+	const extent = extentOf(session.selection.keys);
 	return extent && extent.first < extent.last ? { from: extent.first, to: extent.last } : null;
 }
 
-/** Lanes with picked keys on one axis; where they are so already, each for itself again. */
-export function layOver({ session, view }: CommandTargets): void {
-	const ids = [...session.keys.keys()].filter(
-		(id) => session.doc.channels[id] && kindOf(session.doc.channels[id].property) === 'number',
-	);
-	const same = ids.length === view.together.length && ids.every((id) => view.together.includes(id));
-	if (ids.length >= 2 && !same) view.together = ids;
-	else if (view.together.length > 0) view.together = [];
-	else toast('Pick keys on two lanes or more first', { description: 'Shift adds keys to those picked.' });
-}
-
-export function toggleRange(targets: CommandTargets): void {
-	const { transport } = targets.session;
+export function toggleRange(session: Session): void {
+	const { transport } = session;
 	if (transport.range) {
 		transport.range = null;
 		return;
 	}
-	const stretch = stretchOf(targets);
+	const stretch = stretchOf(session);
 	if (stretch) transport.setRange(stretch.from, stretch.to);
 	else toast('Pick keys at two times first, or drag on the ruler with Shift');
-}
-
-export function fitPicked(targets: CommandTargets): void {
-	const { session, view } = targets;
-	const stretch = stretchOf(targets);
-	if (stretch) view.fit(stretch.from, stretch.to);
-	else if (session.clip) view.fit(0, session.clip.length);
-	view.remember();
 }

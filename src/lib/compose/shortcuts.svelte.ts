@@ -1,5 +1,5 @@
 /** Shortcuts that were changed, kept in this browser. */
-import { shownKeys, type Command } from './command';
+import { shownKeys, type Command } from '$lib/ui/command';
 
 const STORE = 'hillock-shortcuts';
 

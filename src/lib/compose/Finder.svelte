@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Command as Palette, computeCommandScore, Dialog } from 'bits-ui';
 	import { useSession } from '$lib/session/session.svelte';
-	import type { Command } from '$lib/session/command';
+	import type { Command } from '$lib/ui/command';
 
 	/** Everything that can be done, and every clip and part, by a few letters. */
 	let {
@@ -44,7 +44,7 @@
 						<Palette.Group>
 							<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Clips</Palette.GroupHeading>
 							<Palette.GroupItems>
-								{#each session.clips as clip (clip.id)}
+								{#each session.project.clips as clip (clip.id)}
 									<Palette.Item
 										class="finder-item"
 										value="clip {clip.name} {clip.id}"
@@ -71,11 +71,11 @@
 						<Palette.Group>
 							<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Parts</Palette.GroupHeading>
 							<Palette.GroupItems>
-								{#each session.tree as { part } (part.id)}
+								{#each session.project.tree as { part } (part.id)}
 									<Palette.Item
 										class="finder-item"
 										value="part {part.name} {part.id}"
-										onSelect={() => choose(() => session.pickPart(part.id))}
+										onSelect={() => choose(() => session.selection.pickPart(part.id))}
 										>{part.name}<span class="shortcut">part</span></Palette.Item
 									>
 								{/each}

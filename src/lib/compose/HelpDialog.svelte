@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { shownKeys, type Command } from '$lib/session/command';
-	import { pressed, shortcuts } from '$lib/session/shortcuts.svelte';
-	import Sheet from './Sheet.svelte';
+	import { shownKeys, type Command } from '$lib/ui/command';
+	import { pressed, shortcuts } from './shortcuts.svelte';
+	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** All shortcuts; a click on one waits for the keys that it is to have. */
 	let { open = $bindable(false), commands }: { open: boolean; commands: readonly Command[] } = $props();

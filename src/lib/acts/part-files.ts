@@ -2,9 +2,10 @@
 import { toast } from 'svelte-sonner';
 import { gltf } from '$core/formats/gltf/format';
 import { isNamedLike } from '$core/formats/registry';
-import { api, type ApiProblem } from './api';
-import { addDocument, addGroup, addImagePart } from './new-things';
-import type { Session } from './session.svelte';
+import { api, type ApiProblem } from '$lib/session/api';
+import { addDocument } from './add-document';
+import { addGroup, addImagePart } from './new-parts';
+import type { Session } from '$lib/session/session.svelte';
 
 /** What the file chooser offers for each way of taking a file. */
 export const ACCEPTED = {
@@ -39,7 +40,7 @@ async function ratioOf(file: File): Promise<number> {
 }
 
 async function takePicture(session: Session, file: File): Promise<void> {
-	const [answer, ratio] = await Promise.all([api.addAsset(session.projectId, file), ratioOf(file)]);
+	const [answer, ratio] = await Promise.all([api.addAsset(session.project.id, file), ratioOf(file)]);
 	if (!answer.ok) tell(answer.problem);
 	else if (!answer.value.mediaType.startsWith('image/'))
 		toast.error('This is no picture', { description: 'Films and sounds go with the clip: see its card.' });
@@ -48,7 +49,7 @@ async function takePicture(session: Session, file: File): Promise<void> {
 
 async function takeDrawing(session: Session, file: File): Promise<void> {
 	try {
-		const { drawingsFromSvg } = await import('$lib/stage/svg-drawings');
+		const { drawingsFromSvg } = await import('./svg-drawings');
 		const drawn = drawingsFromSvg(await file.text(), session.doc.project.space);
 		addGroup(session, nameOf(file, 'drawing'), drawn);
 	} catch (error) {
@@ -60,7 +61,7 @@ async function takeDrawing(session: Session, file: File): Promise<void> {
 
 async function takeModel(session: Session, file: File): Promise<void> {
 	const done = toast.loading(`Reading ${file.name} …`);
-	const answer = await api.addModel(session.projectId, file);
+	const answer = await api.addModel(session.project.id, file);
 	toast.dismiss(done);
 	if (!answer.ok) {
 		tell(answer.problem);

@@ -1,0 +1,83 @@
+/** What can be done with parts, for the finder, the menu of a part and the help. */
+import type { Part } from '$core/document/types';
+import { commandsOf, type Command } from '$lib/ui/command';
+import { type CommandTargets } from './targets';
+import { hangPart, stepInTree } from '$lib/acts/hang-part';
+import { pickKeysOf } from '$lib/acts/key-actions';
+import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
+import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
+
+export function partCommands({ session }: CommandTargets): Command[] {
+	const command = commandsOf('Parts');
+	/** A command on the picked part. */
+	const onPart = (
+		id: string,
+		label: string,
+		keys: string,
+		run: (part: Part) => void,
+		can: (part: Part) => boolean = () => true,
+	) =>
+		command(
+			id,
+			label,
+			keys,
+			() => session.selection.part && run(session.selection.part),
+			() => session.selection.part !== null && can(session.selection.part),
+		);
+	const kinds = newPartKinds(session.doc.project.space);
+	return [
+		command('part-new', 'A new part', 'Shift+N', () => (session.asks.sheet = 'new part')),
+		...kinds.map((kind) =>
+			command(`part-new-${kind}`, `A new part: ${kind}`, '', () => addPart(session, kind)),
+		),
+		onPart('part-rename', 'Rename the part', 'F2', (part) => (session.asks.partName = part.id)),
+		onPart('part-earlier', 'The part earlier among its like', 'Alt+ArrowUp', (part) =>
+			stepInTree(session, part.id, -1),
+		),
+		onPart('part-later', 'The part later among its like', 'Alt+ArrowDown', (part) =>
+			stepInTree(session, part.id, 1),
+		),
+		onPart('part-pick', 'Pick all keys of the part', '', (part) =>
+			pickKeysOf(session, (channel) => channel.part === part.id),
+		),
+		onPart('part-copy', 'Duplicate the part without keys', '', (part) => copyPart(session, part, false)),
+		onPart('part-copy-keys', 'Duplicate the part with its keys', 'Shift+D', (part) =>
+			copyPart(session, part, true),
+		),
+		onPart(
+			'part-unhang',
+			'Hang the part on nothing',
+			'',
+			(part) => hangPart(session, part.id, null, 'now'),
+			(part) => part.parent !== null,
+		),
+		onPart('part-alone', 'Show the part alone, or all again', '', (part) =>
+			session.view.toggleAlone(part.id),
+		),
+		onPart('part-hide', 'Hide the part, or show it', '', (part) => session.view.toggleHidden(part.id)),
+		onPart('part-lock', 'Lock the part, or unlock it', '', (part) => session.view.toggleLocked(part.id)),
+		onPart(
+			'part-key-rest',
+			'Key the rest pose of the part',
+			'',
+			(part) => keyRest(session, part),
+			(part) => hasChannels(session, part),
+		),
+		onPart(
+			'part-rest-here',
+			'Rest the part as it is now',
+			'',
+			(part) => restHere(session, part),
+			() => session.compiled !== null,
+		),
+		onPart(
+			'part-still',
+			'Let the part rest: all that moves it out of this clip',
+			'',
+			(part) => letRest(session, part),
+			(part) => isMoved(session, part),
+		),
+		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.asks.sheet = 'drop')),
+		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
+	];
+}

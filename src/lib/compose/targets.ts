@@ -1,0 +1,16 @@
+/** What the commands of Compose act on. */
+import type { LaneView } from '$lib/lanes/lane-view.svelte';
+import type { BenchField } from '$lib/session/fields';
+import type { Session } from '$lib/session/session.svelte';
+
+export interface CommandTargets {
+	session: Session;
+	view: LaneView;
+	/** Opens another clip of the project; null leads to what is left. */
+	openClip: (id: string | null) => void;
+}
+
+/** Brings a field of the bench into hand: what is typed or scrubbed there. */
+export function toBench(session: Session, field: BenchField): () => void {
+	return () => (session.asks.field = field);
+}

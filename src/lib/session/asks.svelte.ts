@@ -1,0 +1,20 @@
+/** What a command asks of the screen; whoever shows it takes it from here. */
+import type { BenchField } from './fields';
+
+/** What can lie over the screen, one at a time. */
+export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
+
+export class Asks {
+	/** A field of the bench to be brought into hand. */
+	field = $state<BenchField | null>(null);
+	/** A part that is being given another name in the lanes. */
+	partName = $state<string | null>(null);
+	/** A cue that was just put and is to be named. */
+	cueName = $state<string | null>(null);
+	/** The sheet that lies over the screen. */
+	sheet = $state<SheetName | null>(null);
+	/** The first clip in five steps goes on beside the work. */
+	guide = $state(false);
+	/** Edits that clash with another window's are looked at, to choose. */
+	conflicts = $state(false);
+}

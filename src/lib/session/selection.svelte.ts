@@ -1,0 +1,107 @@
+/** What is picked: keys, and the part and the channel in hand. A matter of the window, never of the document. */
+import type { Channel, Doc, Formula, Part } from '$core/document/types';
+import { countKeys, type KeySelection } from '$core/edits/keys';
+
+export const NO_KEYS: KeySelection = new Map();
+
+/** What is picked then; what is absent stays as it is. */
+export interface Picks {
+	keys?: KeySelection;
+	part?: string | null;
+	channel?: string | null;
+}
+
+/** Picked keys with the first of their channels in hand. */
+export function pickedKeys(keys: KeySelection): Picks {
+	const [first] = keys.keys();
+	return first === undefined ? { keys } : { keys, channel: first };
+}
+
+export class Selection {
+	keys = $state.raw<KeySelection>(NO_KEYS);
+	/** Part picked on the stage or in the lanes. */
+	partId = $state<string | null>(null);
+	/** Channel, or formula, whose lane is picked. */
+	channelId = $state<string | null>(null);
+
+	readonly part: Part | null = $derived.by(() =>
+		this.partId === null ? null : (this.docNow().parts[this.partId] ?? null),
+	);
+	readonly channel: Channel | null = $derived.by(() =>
+		this.channelId === null ? null : (this.docNow().channels[this.channelId] ?? null),
+	);
+	readonly formula: Formula | null = $derived.by(() =>
+		this.channelId === null ? null : (this.docNow().formulas[this.channelId] ?? null),
+	);
+	readonly count: number = $derived(countKeys(this.keys));
+	/** Parts that the picked keys move. */
+	readonly parts: ReadonlySet<string> = $derived.by(
+		() => new Set([...this.keys.keys()].flatMap((id) => this.docNow().channels[id]?.part ?? [])),
+	);
+
+	constructor(private readonly docNow: () => Doc) {}
+
+	pickKeys(keys: KeySelection): void {
+		this.keys = keys;
+		const [first] = keys.keys();
+		if (first !== undefined && this.docNow().channels[first]) this.takeInHand(first);
+	}
+
+	pickPart(id: string | null): void {
+		this.partId = id;
+		const laned = this.channel ?? this.formula;
+		if (laned && laned.part !== id) this.channelId = null;
+		this.keys = NO_KEYS;
+	}
+
+	pickChannel(id: string): void {
+		this.takeInHand(id);
+		this.keys = NO_KEYS;
+	}
+
+	/** A channel and its part are in hand; picked keys stay picked. */
+	takeInHand(id: string): void {
+		const doc = this.docNow();
+		this.channelId = id;
+		this.partId = (doc.channels[id] ?? doc.formulas[id])?.part ?? this.partId;
+	}
+
+	clear(): void {
+		this.keys = NO_KEYS;
+		this.channelId = null;
+		this.partId = null;
+	}
+
+	/** What an edit leaves picked. */
+	take({ keys, part, channel }: Picks): void {
+		if (part !== undefined) this.pickPart(part);
+		if (channel !== undefined) {
+			if (channel === null) this.channelId = null;
+			else if (keys === undefined) this.pickChannel(channel);
+			else this.takeInHand(channel);
+		}
+		if (keys !== undefined) this.keys = keys;
+	}
+
+	get picks(): Required<Picks> {
+		return { keys: this.keys, part: this.partId, channel: this.channelId };
+	}
+
+	/** Puts picks back as they were. */
+	restore({ keys, part, channel }: Required<Picks>): void {
+		this.keys = keys;
+		this.partId = part;
+		this.channelId = channel;
+	}
+
+	/** Lets go of keys that a document does not have. */
+	prune(doc: Doc): void {
+		const pruned = new Map<string, Set<number>>();
+		for (const [id, times] of this.keys) {
+			const there = new Set(doc.channels[id]?.keys.map((key) => key.t));
+			const kept = new Set([...times].filter((t) => there.has(t)));
+			if (kept.size > 0) pruned.set(id, kept);
+		}
+		this.keys = pruned;
+	}
+}

@@ -1,0 +1,47 @@
+/** What of a project is shown and may be touched: a matter of looking, never of the document. */
+import type { Doc } from '$core/document/types';
+import { StageLook } from './stage-look.svelte';
+
+function toggled(set: ReadonlySet<string>, id: string): Set<string> {
+	const next = new Set(set);
+	if (!next.delete(id)) next.add(id);
+	return next;
+}
+
+export class View {
+	private hiddenParts = $state.raw<ReadonlySet<string>>(new Set());
+	lockedParts = $state.raw<ReadonlySet<string>>(new Set());
+	/** The part that is shown alone. */
+	alonePart = $state<string | null>(null);
+	/** The middle handle on the stage moves the pivot. */
+	pivotMode = $state(false);
+	readonly look = new StageLook();
+
+	constructor(private readonly docNow: () => Doc) {}
+
+	toggleHidden(part: string): void {
+		this.hiddenParts = toggled(this.hiddenParts, part);
+	}
+	toggleLocked(part: string): void {
+		this.lockedParts = toggled(this.lockedParts, part);
+	}
+	toggleAlone(part: string): void {
+		this.alonePart = this.alonePart === part ? null : part;
+	}
+
+	/** Whether a part itself is hidden, whatever it hangs on. */
+	hides(part: string): boolean {
+		return this.hiddenParts.has(part);
+	}
+
+	/** Whether a part is not to be shown: it or what it hangs on is hidden, or another is shown alone. */
+	isHidden(part: string): boolean {
+		const { parts } = this.docNow();
+		let isAlone = this.alonePart === null;
+		for (let at: string | null = part; at !== null; at = parts[at]?.parent ?? null) {
+			if (this.alonePart === null && this.hiddenParts.has(at)) return true;
+			isAlone ||= at === this.alonePart;
+		}
+		return !isAlone;
+	}
+}
