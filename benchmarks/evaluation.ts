@@ -7,7 +7,7 @@ import { ActiveSpans } from '../player/curve/active-spans';
 import { evaluateCurve } from '../player/curve/evaluate';
 import { cubicBezier } from '../player/easing/cubic-bezier';
 import { PLAYS_ONCE } from '../core/curve/handles';
-import type { Key } from '../core/curve/types';
+import type { Key, VectorKey } from '../core/curve/types';
 import type { Shape } from '../player/easing/shape';
 import { compileVector } from '../core/curve/vector';
 import { evaluateVector } from '../player/curve/vector';
@@ -86,7 +86,7 @@ async function compareTurns(): Promise<number> {
 	const next = numbers(7);
 	const curves = Array.from({ length: CHANNELS / 4 }, () =>
 		compileVector(
-			Array.from({ length: KEYS }, (_, i): Key => ({
+			Array.from({ length: KEYS }, (_, i): VectorKey => ({
 				t: i * KEY_TICKS,
 				v: 0,
 				shape: { kind: 'linear' },

@@ -6,8 +6,9 @@ import { evaluateVector, type VectorCurve } from '../../player/curve/vector';
 import { placeOf, type PoseLayout } from '../../player/layout';
 import { evaluateRound, type Motion, type Turn } from '../../player/motion';
 import { compileCurve } from '../curve/compile';
+import type { CurveContext } from '../curve/handles';
 import { compileVector, progressKeys } from '../curve/vector';
-import { isVector, partsInTree, type Channel, type Clip, type Doc, type Part } from '../document/types';
+import { isVector, isVectorChannel, partsInTree, type Channel, type Clip, type Doc, type Part } from '../document/types';
 import { contextOfChannel } from './context';
 import { compileFormulas, runFormulas, type CompiledFormulas } from './formulas';
 import { layoutOf, movedIn, nearestAngles, numberPlace } from './layout';
@@ -63,19 +64,17 @@ function compiledOf(channel: Channel, clip: Clip): Cached {
 	const key = context.repeats ? `r${clip.length}` : '';
 	const cached = cache.get(channel);
 	if (cached?.key === key) return cached;
-	const { keys, ends, property, colourSpace } = channel;
-	let made: Cached;
-	if (isVector(property)) {
-		const vector = compileVector(
-			keys,
-			ends,
-			context,
-			property === 'orientation' ? 'turn' : (colourSpace ?? 'linear'),
-		);
-		made = { key, curve: vector.progress, vector };
-	} else made = { key, curve: compileCurve(keys, ends, context), vector: null };
+	const made = { key, ...compileKeys(channel, context) };
 	cache.set(channel, made);
 	return made;
+}
+
+function compileKeys(channel: Channel, context: CurveContext): Omit<Cached, 'key'> {
+	const { ends, property, colourSpace } = channel;
+	if (!isVectorChannel(channel)) return { curve: compileCurve(channel.keys, ends, context), vector: null };
+	const mix = property === 'orientation' ? 'turn' : (colourSpace ?? 'linear');
+	const vector = compileVector(channel.keys, ends, context, mix);
+	return { curve: vector.progress, vector };
 }
 
 /** The compiled curve of a channel; of a colour or an orientation its progress, where key i is i. */
@@ -83,9 +82,11 @@ export function curveOf(channel: Channel, clip: Clip): FlatCurve {
 	return compiledOf(channel, clip).curve;
 }
 
-/** The compiled curve of a colour or an orientation. */
+/** The compiled curve of a colour or an orientation. Throws a TypeError for a channel of numbers. */
 export function vectorOf(channel: Channel, clip: Clip): VectorCurve {
-	return compiledOf(channel, clip).vector!;
+	const { vector } = compiledOf(channel, clip);
+	if (!vector) throw new TypeError(`the channel ${channel.id} has numbers, not vectors`);
+	return vector;
 }
 
 /** Keys as the curve of a channel has them: of a colour or an orientation, those of its progress. */

@@ -15,17 +15,29 @@ export interface HandleSide {
 	rise?: number;
 }
 
-export interface Key {
+interface KeyBase {
 	t: number;
-	v: number;
 	/** Belongs to the span that starts at this key. */
 	shape: Shape;
-	/** Colours: sRGB red, green, blue, alpha in 0…1; orientations: unit quaternion x, y, z, w. `v` is 0 then. */
-	vector?: Four;
-	/** Orientations with the shape `tangents`: change of the quaternion a second, on each side. */
-	tangents?: { left: Four; right: Four };
 	/** The side towards the key before. */
 	left?: HandleSide;
 	/** The side towards the key after. */
 	right?: HandleSide;
 }
+
+export interface NumberKey extends KeyBase {
+	v: number;
+	vector?: undefined;
+	tangents?: undefined;
+}
+
+/** A key of a colour or an orientation; its `v` says nothing and is 0. */
+export interface VectorKey extends KeyBase {
+	v: number;
+	/** Colours: sRGB red, green, blue, alpha in 0…1; orientations: unit quaternion x, y, z, w. */
+	vector: Four;
+	/** Orientations with the shape `tangents`: change of the quaternion a second, on each side. */
+	tangents?: { left: Four; right: Four };
+}
+
+export type Key = NumberKey | VectorKey;

@@ -6,7 +6,7 @@ import { colourIn, rotationIn } from '../clip/layout';
 import { expandSpans, insertKey, setModes, setShape, setValue, setVector } from '../edits/keys';
 import { holdPose, reverseKeys } from '../edits/retime';
 import { VERSION } from '../document/migrate';
-import { channelId, type Doc } from '../document/types';
+import { channelId, type Doc, type VectorChannel } from '../document/types';
 import { COLOUR_SPACES } from '../../player/maths/colour';
 import { validateDocument } from '../document/validate';
 import { ProjectBuilder, ONCE } from '../../demo/builder';
@@ -218,7 +218,7 @@ describe('a channel of orientations', () => {
 		]);
 		const channel = doc.channels[id];
 		const still: Four = [0, 0, 0, 0];
-		const keys = channel.keys.map((key) => ({
+		const keys = (channel as VectorChannel).keys.map((key) => ({
 			...key,
 			shape: { kind: 'tangents' as const },
 			tangents: { left: still, right: still },

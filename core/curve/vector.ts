@@ -11,7 +11,7 @@ import { TICKS_PER_SECOND } from '../../player/time';
 import { compileCurve } from './compile';
 import type { CurveContext } from './handles';
 import { insertOnCurve } from './split';
-import type { HandleSide, Key } from './types';
+import type { HandleSide, Key, VectorKey } from './types';
 
 /** Neither colours nor orientations go on or add up: they hold, or come again. */
 function vectorEnd(kind: EndKind): EndKind {
@@ -29,7 +29,7 @@ export function progressKeys(keys: readonly Key[]): Key[] {
 }
 
 export function compileVector(
-	keys: readonly Key[],
+	keys: readonly VectorKey[],
 	ends: Ends,
 	context: CurveContext,
 	mix: VectorCurve['mix'],
@@ -43,13 +43,13 @@ export function compileVector(
 const LEAST_TURN = 1e-6;
 
 /** What slerp (glTF 2.0, appendix C.4) needs of each span, worked out once. */
-function spanTurns(keys: readonly Key[], mix: VectorCurve['mix']) {
+function spanTurns(keys: readonly VectorKey[], mix: VectorCurve['mix']) {
 	const starts = new Float64Array(4 * keys.length);
 	const ends = new Float64Array(4 * keys.length);
 	const turns = new Float64Array(2 * keys.length);
 	keys.forEach((key, i) => {
-		const next = (keys[i + 1] ?? key).vector!;
-		const own = key.vector!;
+		const next = (keys[i + 1] ?? key).vector;
+		const own = key.vector;
 		const dot = own[0] * next[0] + own[1] * next[1] + own[2] * next[2] + own[3] * next[3];
 		const near = mix === 'turn' && dot < 0 ? -1 : 1;
 		starts.set(own, 4 * i);
@@ -64,26 +64,26 @@ function spanTurns(keys: readonly Key[], mix: VectorCurve['mix']) {
 }
 
 /** What cubic splines change over the time of their spans, as the player reads it. */
-function spanTangents(keys: readonly Key[]): Float64Array | null {
+function spanTangents(keys: readonly VectorKey[]): Float64Array | null {
 	if (!keys.some((key) => key.shape.kind === 'tangents')) return null;
 	const tangents = new Float64Array(8 * keys.length).fill(NaN);
 	keys.forEach((key, i) => {
 		const next = keys[i + 1];
-		if (key.shape.kind !== 'tangents' || !next) return;
+		if (key.shape.kind !== 'tangents' || !key.tangents || !next?.tangents) return;
 		const seconds = (next.t - key.t) / TICKS_PER_SECOND;
 		for (let k = 0; k < 4; k++) {
-			tangents[8 * i + k] = seconds * key.tangents!.right[k];
-			tangents[8 * i + 4 + k] = seconds * next.tangents!.left[k];
+			tangents[8 * i + k] = seconds * key.tangents.right[k];
+			tangents[8 * i + 4 + k] = seconds * next.tangents.left[k];
 		}
 	});
 	return tangents;
 }
 
 /** The vector at a share of the way from one key to the next, without the tangents of a cubic. */
-function between(from: Key, to: Key, share: number, mix: VectorCurve['mix']): Four {
+function between(from: VectorKey, to: VectorKey, share: number, mix: VectorCurve['mix']): Four {
 	const out: Four = [0, 0, 0, 1];
-	if (mix === 'turn') slerp(from.vector!, to.vector!, share, out);
-	else mixColours(from.vector!, 0, to.vector!, 0, share, mix, out, 0);
+	if (mix === 'turn') slerp(from.vector, to.vector, share, out);
+	else mixColours(from.vector, 0, to.vector, 0, share, mix, out, 0);
 	return out;
 }
 
@@ -117,30 +117,31 @@ function withoutHalfTurns(
  * keys get the vector that is there, and handles, whose rises count in progress, are measured anew in their own span.
  */
 export function editVector(
-	keys: readonly Key[],
+	keys: readonly VectorKey[],
 	curve: VectorCurve,
 	context: CurveContext,
 	edit: (keys: Key[]) => Key[],
-): Key[] {
+): VectorKey[] {
 	const { mix } = curve;
 	const after = withoutHalfTurns(keys, curve, context, edit(progressKeys(keys)));
 	let span = 0;
-	return after.map((key, i): Key => {
+	return after.map((key, i): VectorKey => {
 		while (span + 2 < keys.length && keys[span + 1].t <= key.t) span++;
 		// A whole progress is an old key, wherever it has been moved to.
 		const own = Math.abs(key.v - Math.round(key.v)) < 1e-9 ? keys[Math.round(key.v)] : undefined;
 		const vector = own?.vector ?? between(keys[span], keys[span + 1] ?? keys[span], key.v - span, mix);
-		const { left, right } = key;
+		const { left, right, tangents } = key;
 		const gained = i === 0 ? 0 : key.v - after[i - 1].v;
 		const next = i + 1 < after.length ? after[i + 1].v - key.v : 0;
 		const scale = (side: HandleSide | undefined, change: number) =>
 			side?.rise === undefined ? side : { ...side, rise: change === 0 ? 0 : side.rise / change };
-		const made: Key = {
-			...key,
+		const made: VectorKey = {
+			t: key.t,
 			v: 0,
 			vector,
 			shape: own?.shape.kind === 'tangents' && key.shape.kind === 'linear' ? own.shape : key.shape,
 		};
+		if (tangents) made.tangents = tangents;
 		if (left) made.left = scale(left, gained);
 		if (right) made.right = scale(right, next);
 		return made;

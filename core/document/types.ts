@@ -1,6 +1,6 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
 import type { Ends } from '../../player/curve/flat';
-import type { Key } from '../curve/types';
+import type { Key, VectorKey } from '../curve/types';
 import type { Loop } from '../../player/loop';
 import type { Shape } from '../../player/easing/shape';
 import type { ColourSpace } from '../../player/maths/colour';
@@ -179,6 +179,16 @@ export interface Channel {
 	accumulates: boolean;
 	/** Colours only: where they are mixed; linear light when absent. */
 	colourSpace?: ColourSpace;
+}
+
+/** A channel of colours or orientations. */
+export interface VectorChannel extends Channel {
+	keys: VectorKey[];
+}
+
+/** Whether a channel's keys hold vectors: those of a checked document do where its property says so. */
+export function isVectorChannel(channel: Channel): channel is VectorChannel {
+	return isVector(channel.property);
 }
 
 /** What a name in a formula stands for: another channel of the clip, or a constant. */

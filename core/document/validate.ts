@@ -97,13 +97,12 @@ const UNIT_LENGTH = 1e-3;
 
 /** What is wrong with a key for the kind of its channel. */
 function misfit({ property }: Channel, key: Key, next: Key | undefined): string | null {
-	if (isVector(property) !== (key.vector !== undefined))
-		return isVector(property)
-			? `A key of ${property} needs a vector.`
-			: 'Only colours and orientations have vectors.';
-	if (property === 'orientation' && Math.abs(Math.hypot(...key.vector!) - 1) > UNIT_LENGTH)
+	const { vector } = key;
+	if (isVector(property) && !vector) return `A key of ${property} needs a vector.`;
+	if (!isVector(property) && vector) return 'Only colours and orientations have vectors.';
+	if (property === 'orientation' && vector && Math.abs(Math.hypot(...vector) - 1) > UNIT_LENGTH)
 		return 'An orientation must be a quaternion of length 1.';
-	if (property === 'colour' && key.vector!.some((share) => share < 0 || share > 1))
+	if (property === 'colour' && vector?.some((share) => share < 0 || share > 1))
 		return 'Colours go from 0 to 1.';
 	if (property === 'visible' && (key.shape.kind !== 'hold' || (key.v !== 0 && key.v !== 1)))
 		return 'A switch is 0 or 1, and holds.';

@@ -17,6 +17,7 @@ import {
 	channelsOfClip,
 	formulaId,
 	isVector,
+	isVectorChannel,
 	kindOf,
 	type Channel,
 	type Component,
@@ -129,7 +130,7 @@ export function editOnCurve(
 ): Key[] {
 	const context = contextOf(doc, channel);
 	const clip = doc.clips[channel.clip];
-	if (!isVector(channel.property) || !clip) return edit(channel.keys, context);
+	if (!isVectorChannel(channel) || !clip) return edit(channel.keys, context);
 	return editVector(channel.keys, vectorOf(channel, clip), context, (keys) => edit(keys, context));
 }
 

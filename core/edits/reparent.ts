@@ -11,7 +11,7 @@ import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { frameToTicks } from '../time';
 import { makeChannel } from './keys';
 import { withDescendants } from './parts';
-import { AXES, channelId, type Channel, type Clip, type Doc, type Part } from '../document/types';
+import { AXES, channelId, isVectorChannel, type Channel, type Clip, type Doc, type Part } from '../document/types';
 import type { Vec3 } from '../../player/maths/vector';
 
 interface Place {
@@ -79,11 +79,11 @@ export function reparent(doc: Doc, id: string, parent: string | null, place: Pla
 		rest[property] = vector;
 	});
 	const turning = doc.channels[channelId(place.clip.id, id, 'orientation', 'value')];
-	if (turning) {
+	if (turning && isVectorChannel(turning)) {
 		const change = multiply(local.value.rotation, conjugate(own.orientation));
 		channels[turning.id] = {
 			...turning,
-			keys: turning.keys.map((key) => ({ ...key, vector: multiply(change, key.vector!) })),
+			keys: turning.keys.map((key) => ({ ...key, vector: multiply(change, key.vector) })),
 		};
 	}
 	return ok({ ...doc, channels, parts: { ...doc.parts, [id]: { ...part, parent, rest } } });

@@ -10,6 +10,7 @@ import { putBlend, putCue, putSavedShape } from '$core/edits/clips';
 import { newFormula, putFormula } from '$core/edits/formulas';
 import { setValue } from '$core/edits/keys';
 import { removePart } from '$core/edits/parts';
+import { VERSION } from '$core/document/migrate';
 import type { Doc } from '$core/document/types';
 import { writeProjectFile } from '$core/formats/project/file';
 import { makeQuay } from '../../../demo/quay';
@@ -364,6 +365,22 @@ describe('projects', () => {
 		expect(getStore().list()).toEqual([]);
 		expect((await ask(projectRoute.GET as Handler, id)).status).toBe(404);
 		expect((await ask(restoreRoute.POST as Handler, id, { body: {} })).status).toBe(204);
+		expect(getStore().load(id).doc).toEqual(doc);
+	});
+
+	it('that a newer version wrote are refused unharmed', async () => {
+		const { id, doc } = newProject();
+		await closeStore();
+		const db = openDatabase(folder);
+		db.prepare('UPDATE project SET version = 99 WHERE id = ?').run(id);
+		db.close();
+		const refused = await ask(projectRoute.GET as Handler, id);
+		expect(refused.status).toBe(409);
+		expect(refused.body.detail).toMatch(/newer Hillock/);
+		await closeStore();
+		const again = openDatabase(folder);
+		again.prepare('UPDATE project SET version = ? WHERE id = ?').run(VERSION, id);
+		again.close();
 		expect(getStore().load(id).doc).toEqual(doc);
 	});
 

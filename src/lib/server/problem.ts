@@ -7,6 +7,7 @@ const TITLES = {
 	'foreign-origin': [403, 'Writes are taken from the own pages only'],
 	'token-needed': [401, 'An access token is needed'],
 	'not-found': [404, 'There is no such thing'],
+	'newer-project': [409, 'The project is newer than this Hillock'],
 	'stale-revision': [412, 'The project has changed in the meantime'],
 	'too-large': [413, 'The body is too large'],
 	'not-json': [415, 'The body must be JSON'],

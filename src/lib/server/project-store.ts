@@ -7,9 +7,9 @@ import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
 import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { applyChecked } from '$core/document/checked-changeset';
-import { VERSION } from '$core/document/migrate';
+import { migrateChangeset, migrateEntity, VERSION } from '$core/document/migrate';
 import { assetsOf } from '$core/document/assets';
-import { emptyDoc, MAPS, type Doc } from '$core/document/types';
+import { emptyDoc, MAPS, type Doc, type Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { validateDocument, validateShape } from '$core/document/validate';
 import { entityTable } from './db/entity-table';
@@ -64,6 +64,11 @@ const KEEP_DELETED_DAYS = 30;
 
 export function sha256(content: Uint8Array): string {
 	return createHash('sha256').update(content).digest('hex');
+}
+
+/** A changeset as the journal has it, in the current version. */
+function changesetOf(text: string, version: number): Changeset {
+	return migrateChangeset(JSON.parse(text) as Changeset, version);
 }
 
 export class ProjectStore {
@@ -127,7 +132,10 @@ export class ProjectStore {
 	private docOf(row: ProjectRow): Doc {
 		const cached = this.cache.get(row.id);
 		if (cached?.revision === row.revision) return cached.doc;
-		const doc: Doc = { project: JSON.parse(row.body) as Doc['project'], ...this.entities.load(row.id) };
+		if (row.version > VERSION)
+			throw new ApiError('newer-project', 'A newer Hillock has written this project: update Hillock.');
+		const project = migrateEntity(JSON.parse(row.body), row.version) as Project;
+		const doc: Doc = { project, ...this.entities.load(row.id) };
 		this.remember(row.id, row.revision, doc);
 		return doc;
 	}
@@ -159,8 +167,8 @@ export class ProjectStore {
 		const known = Number.isInteger(revision) && revision >= 0 && revision <= row.revision;
 		if (!known) throw new ApiError('not-found', `There is no version ${revision} of this project.`);
 		let doc = this.docOf(row);
-		for (const { inverse } of this.journal.backTo(id, revision)) {
-			const applied = applyChecked(doc, JSON.parse(inverse) as Changeset);
+		for (const { inverse, version } of this.journal.backTo(id, revision)) {
+			const applied = applyChecked(doc, changesetOf(inverse, version));
 			if (!applied.ok) throw ApiError.of(applied.problems);
 			doc = applied.value;
 		}
@@ -247,10 +255,10 @@ export class ProjectStore {
 
 	/** What was done after a revision, up to another one that is left out. */
 	private missed(id: string, base: number, before: number): Foreign[] {
-		return this.journal.between(id, base, before).map(({ revision, label, forward }) => ({
+		return this.journal.between(id, base, before).map(({ revision, label, forward, version }) => ({
 			revision,
 			label,
-			changeset: JSON.parse(forward) as Changeset,
+			changeset: changesetOf(forward, version),
 		}));
 	}
 
@@ -264,7 +272,7 @@ export class ProjectStore {
 			...this.line(row),
 			missed: this.missed(row.id, base, revision),
 		};
-		return { answered, label, changeset: JSON.parse(known.forward) as Changeset };
+		return { answered, label, changeset: changesetOf(known.forward, known.version) };
 	}
 
 	/**
@@ -301,6 +309,7 @@ export class ProjectStore {
 				inverse: JSON.stringify(inverse),
 				below: row.undo_top,
 				made_at: this.now(),
+				version: VERSION,
 			});
 		})();
 		this.remember(id, revision, applied.value);
@@ -337,7 +346,8 @@ export class ProjectStore {
 		if (!edit) throw new ApiError('nothing-to-undo', `There is nothing to ${kind}.`);
 		if (of !== undefined && edit.edit_id !== of)
 			this.refuseStale(row, base, `The last edit is now “${edit.label}”.`);
-		const changeset = JSON.parse(kind === 'undo' ? edit.inverse : edit.forward) as Changeset;
+		const [forward, inverse] = [edit.forward, edit.inverse].map((own) => changesetOf(own, edit.version));
+		const changeset = kind === 'undo' ? inverse : forward;
 		const doc = this.docOf(row);
 		const applied = applyChecked(doc, changeset);
 		if (!applied.ok) throw ApiError.of(applied.problems);
@@ -353,9 +363,10 @@ export class ProjectStore {
 				kind,
 				label: edit.label,
 				forward: JSON.stringify(changeset),
-				inverse: kind === 'undo' ? edit.forward : edit.inverse,
+				inverse: JSON.stringify(kind === 'undo' ? forward : inverse),
 				below: edit.revision,
 				made_at: this.now(),
+				version: VERSION,
 			});
 		})();
 		this.remember(id, revision, applied.value);

@@ -10,12 +10,14 @@ export interface JournalRow {
 	inverse: string;
 	below: number | null;
 	made_at: string;
+	/** Of the document's format, in which the changesets were written. */
+	version: number;
 }
 
 export function journalTable(db: Database) {
 	const insert = db.prepare<JournalRow>(
-		`INSERT INTO journal (project, revision, edit_id, kind, label, forward, inverse, below, made_at)
-		 VALUES (@project, @revision, @edit_id, @kind, @label, @forward, @inverse, @below, @made_at)`,
+		`INSERT INTO journal (project, revision, edit_id, kind, label, forward, inverse, below, made_at, version)
+		 VALUES (@project, @revision, @edit_id, @kind, @label, @forward, @inverse, @below, @made_at, @version)`,
 	);
 	const byEdit = db.prepare<[string, string], JournalRow>(
 		'SELECT * FROM journal WHERE project = ? AND edit_id = ?',
@@ -23,12 +25,15 @@ export function journalTable(db: Database) {
 	const byRevision = db.prepare<[string, number], JournalRow>(
 		'SELECT * FROM journal WHERE project = ? AND revision = ?',
 	);
-	const between = db.prepare<[string, number, number], Pick<JournalRow, 'revision' | 'label' | 'forward'>>(
-		`SELECT revision, label, forward FROM journal
+	const between = db.prepare<
+		[string, number, number],
+		Pick<JournalRow, 'revision' | 'label' | 'forward' | 'version'>
+	>(
+		`SELECT revision, label, forward, version FROM journal
 		 WHERE project = ? AND revision > ? AND revision < ? ORDER BY revision`,
 	);
-	const backTo = db.prepare<[string, number], Pick<JournalRow, 'inverse'>>(
-		'SELECT inverse FROM journal WHERE project = ? AND revision > ? ORDER BY revision DESC',
+	const backTo = db.prepare<[string, number], Pick<JournalRow, 'inverse' | 'version'>>(
+		'SELECT inverse, version FROM journal WHERE project = ? AND revision > ? ORDER BY revision DESC',
 	);
 	// The line of undo is a chain through `below`; what was undone last is the newest edit that stands on the top.
 	const above = db.prepare<[string, number | null], JournalRow>(

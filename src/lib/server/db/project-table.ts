@@ -1,4 +1,5 @@
 import type { Database } from 'better-sqlite3';
+import { VERSION } from '$core/document/migrate';
 import type { Project } from '$core/document/types';
 
 export interface ProjectRow {
@@ -9,6 +10,8 @@ export interface ProjectRow {
 	created_at: string;
 	updated_at: string;
 	deleted_at: string | null;
+	/** Of the document's format, in which the body was written. */
+	version: number;
 }
 
 export function projectTable(db: Database) {
@@ -18,19 +21,20 @@ export function projectTable(db: Database) {
 	);
 	const find = db.prepare<[string], ProjectRow>('SELECT * FROM project WHERE id = ?');
 	const insert = db.prepare(
-		'INSERT INTO project (id, body, revision, undo_top, created_at, updated_at) VALUES (?, ?, 0, NULL, ?, ?)',
+		'INSERT INTO project (id, body, revision, undo_top, created_at, updated_at, version) VALUES (?, ?, 0, NULL, ?, ?, ?)',
 	);
 	const update = db.prepare(
-		'UPDATE project SET body = ?, revision = ?, undo_top = ?, updated_at = ? WHERE id = ?',
+		'UPDATE project SET body = ?, revision = ?, undo_top = ?, updated_at = ?, version = ? WHERE id = ?',
 	);
 	const setDeleted = db.prepare('UPDATE project SET deleted_at = ? WHERE id = ?');
 	const purge = db.prepare('DELETE FROM project WHERE deleted_at < ?');
 	return {
 		list: () => list.all(),
 		find: (id: string) => find.get(id),
-		insert: (project: Project, now: string) => insert.run(project.id, JSON.stringify(project), now, now),
+		insert: (project: Project, now: string) =>
+			insert.run(project.id, JSON.stringify(project), now, now, VERSION),
 		update: (project: Project, revision: number, undoTop: number | null, now: string) =>
-			update.run(JSON.stringify(project), revision, undoTop, now, project.id),
+			update.run(JSON.stringify(project), revision, undoTop, now, VERSION, project.id),
 		setDeleted: (id: string, at: string | null) => setDeleted.run(at, id).changes > 0,
 		/** Removes for good what was deleted before a time. */
 		purge: (before: string) => purge.run(before).changes,
