@@ -1,6 +1,7 @@
 import { checkClip } from '../core/check/check';
-import { RULES, type Finding } from '../core/check/finding';
-import { placeOf, toSarif } from '../core/check/sarif';
+import type { Finding } from '../core/check/finding';
+import { toSarif } from '../core/check/sarif';
+import { placeOf, tellFinding } from '../core/check/tell';
 import { clipsInOrder } from '../core/document/types';
 import { ticksToFrame } from '../core/time';
 import { ticksToSeconds } from '../player/time';
@@ -23,25 +24,28 @@ export function checkFile(file: string, options: CheckOptions): void {
 	const doc = readProject(file);
 	const clips = options.clip ? chosenClips(doc, options.clip) : clipsInOrder(doc);
 	const findings = clips.flatMap((clip) => checkClip(doc, clip));
-	const row = (finding: Finding) => ({
-		rule: finding.rule,
-		severity: finding.severity,
-		place: placeOf(doc, finding),
-		frame: Number(ticksToFrame(finding.t, doc.project.frameRate).toFixed(2)),
-		seconds: ticksToSeconds(finding.t),
-		measure: finding.measure,
-		why: finding.why,
-		mends: finding.mends.map((mend) => mend.label),
-	});
+	const row = (finding: Finding) => {
+		const { title, measure, why, mends } = tellFinding(doc, finding);
+		return {
+			rule: finding.rule,
+			title,
+			severity: finding.severity,
+			place: placeOf(doc, finding),
+			frame: Number(ticksToFrame(finding.t, doc.project.frameRate).toFixed(2)),
+			seconds: ticksToSeconds(finding.t),
+			measure,
+			facts: finding.facts,
+			why,
+			mends: mends.map(({ label }) => label),
+		};
+	};
 	if (options.json) process.stdout.write(`${JSON.stringify(findings.map(row), null, 2)}\n`);
 	else if (options.sarif) process.stdout.write(`${JSON.stringify(toSarif(doc, file, findings), null, 2)}\n`);
 	else {
 		for (const finding of findings) {
-			const { severity, place, frame, measure, mends } = row(finding);
+			const { severity, place, frame, title, measure, mends } = row(finding);
 			const advice = mends.length > 0 ? ` (mend: ${mends.join('; ')})` : '';
-			process.stdout.write(
-				`${severity}: ${place}, frame ${frame}: ${RULES[finding.rule]}: ${measure}${advice}\n`,
-			);
+			process.stdout.write(`${severity}: ${place}, frame ${frame}: ${title}: ${measure}${advice}\n`);
 		}
 		const count = (map: object) => Object.keys(map).length;
 		process.stdout.write(

@@ -17,7 +17,8 @@ import { setSide } from '../edits/keys';
 import type { BlendKind, Doc } from '../document/types';
 import type { Loop } from '../../player/loop';
 import { checkClip } from './check';
-import type { Rule } from './finding';
+import { RULES } from './rules';
+import { mendFinding, tellFinding } from './tell';
 
 function clipWith(path: string, rows: KeyRow[], loop: Loop = ONCE, accumulates = false): Doc {
 	return new ProjectBuilder('Check', 'world', 30)
@@ -26,7 +27,7 @@ function clipWith(path: string, rows: KeyRow[], loop: Loop = ONCE, accumulates =
 		.keys('crate', path, rows, accumulates)
 		.build();
 }
-const rulesOf = (doc: Doc): Rule[] =>
+const rulesOf = (doc: Doc): string[] =>
 	checkClip(doc, Object.values(doc.clips)[0]).map((finding) => finding.rule);
 const bent = (rise: number): Doc =>
 	setSide(
@@ -59,7 +60,7 @@ const apart = (kind: BlendKind): Doc =>
 		.build();
 
 /** What each rule finds, in a clip that is otherwise in order. */
-const CASES: [Rule, Doc][] = [
+const CASES: [string, Doc][] = [
 	['overshoot', bent(3)],
 	['blend-pop', apart('cut')],
 	[
@@ -167,6 +168,74 @@ const CASES: [Rule, Doc][] = [
 			[30, 3],
 		]),
 	],
+	['constant-channel', clipWith('translation.x', [[0, 0, hold]])],
+	[
+		'spring-cut-short',
+		clipWith('translation.y', [
+			[0, 0, { kind: 'spring', mass: 1, stiffness: 800, damping: 20, velocity: 0, time: 'real' }],
+			[6, 2],
+		]),
+	],
+	[
+		'ends-apart',
+		clipWith(
+			'translation.y',
+			[
+				[0, 0, eased(0.4, 0.4)],
+				[12, 3, eased(0.4, 0.4)],
+				[28, 0],
+			],
+			REPEAT,
+		),
+	],
+	[
+		'dead-hold',
+		clipWith(
+			'translation.y',
+			[
+				[0, 0, eased(0.4, 0.4)],
+				[5, 3, eased(0.4, 0.4)],
+				[15, 0],
+			],
+			REPEAT,
+		),
+	],
+	[
+		'long-turn',
+		clipWith('rotation.z', [
+			[0, 0, linear],
+			[30, 270],
+		]),
+	],
+	[
+		'formula-not-finite',
+		new ProjectBuilder('Check', 'world', 30)
+			.part('crate', { kind: 'empty' })
+			.startClip('clip', 30)
+			.keys('crate', 'translation.x', [
+				[0, 1, linear],
+				[30, -1],
+			])
+			.formula('crate', 'translation.y', 'sqrt(x)', { x: 'crate/translation.x' })
+			.build(),
+	],
+	[
+		'formula-not-periodic',
+		new ProjectBuilder('Check', 'world', 30)
+			.part('crate', { kind: 'empty' })
+			.startClip('clip', 30, REPEAT)
+			.keys(
+				'crate',
+				'translation.x',
+				[
+					[0, 0, linear],
+					[30, 2],
+				],
+				true,
+			)
+			.formula('crate', 'translation.y', 'x * x', { x: 'crate/translation.x' })
+			.build(),
+	],
 	[
 		'cue-outside',
 		new ProjectBuilder('Check', 'world', 30)
@@ -192,23 +261,81 @@ const CASES: [Rule, Doc][] = [
 	],
 ];
 
+/** Every mend that a rule has. */
+const MENDS = RULES.flatMap(({ id, mends }) =>
+	Object.keys(mends).map((mend): [string, string] => [id, mend]),
+);
+
 describe('a check', () => {
 	it.each(CASES)('finds %s, with a place and a reason', (rule, doc) => {
 		const clip = Object.values(doc.clips)[0];
 		const finding = checkClip(doc, clip).find((f) => f.rule === rule)!;
 		expect(finding).toBeDefined();
 		expect(finding.t).toBeGreaterThanOrEqual(0);
-		expect(finding.measure.length).toBeGreaterThan(5);
-		expect(finding.why.length).toBeGreaterThan(20);
+		// It crosses from a worker as it is.
+		expect(structuredClone(finding)).toEqual(finding);
+		const { measure, why } = tellFinding(doc, finding);
+		expect(measure.length).toBeGreaterThan(5);
+		expect(why.length).toBeGreaterThan(20);
 	});
 
-	it.each(CASES.filter(([, doc]) => checkClip(doc, Object.values(doc.clips)[0])[0].mends.length > 0))(
-		'has a mend for %s that mends it',
-		(rule, doc) => {
-			const finding = checkClip(doc, Object.values(doc.clips)[0]).find((f) => f.rule === rule)!;
-			expect(rulesOf(finding.mends[0].edit(doc))).not.toContain(rule);
-		},
-	);
+	it.each<[string, number, Record<string, unknown>]>([
+		['seam-gap', 30, { gap: 0.5 }],
+		// Four a second up at the start, four down at the end.
+		['seam-slope', 30, { change: 8 }],
+		['last-frame-doubled', 29, { frame: 2400 }],
+		['off-grid', 10.3, { count: 1, frame: 10.3 }],
+		['ends-apart', 40, { after: 1 }],
+		['rebound-grows', 20, { height: 1.5, before: 1 }],
+		['spring-cut-short', 20, { lasts: 2 / 3 }],
+		['teleport', 14, { change: 7 }],
+		['constant-channel', 0, { value: 3 }],
+		['cue-outside', 40, { name: 'splash', frame: 40 }],
+		['long-turn', 0, { turn: 270 }],
+		['dead-hold', 15, { frames: 15 }],
+		['backwards-first', 0, { from: 0, to: 72_000 }],
+		['overshoot', 15.4, { from: 0, to: 48_000 }],
+		['two-axis-swing', 0, {}],
+		// The first of 240 looks after the root of a negative number begins, at frame 15.
+		['formula-not-finite', 15.125, { frame: 15.125 }],
+		// x² at 0, 2 and 4.
+		['formula-not-periodic', 0, { first: 4, second: 12 }],
+		['scale-through-zero', 15.15625, {}],
+		['blend-pop', 30, { part: 'crate', property: 'translation', value: 4, to: 'again' }],
+	])('of %s tells frame %f and what it measured', (rule, frame, facts) => {
+		const [, doc] = CASES.find(([own]) => own === rule)!;
+		const finding = checkClip(doc, Object.values(doc.clips)[0]).find((own) => own.rule === rule)!;
+		expect(finding.t / 2400).toBeCloseTo(frame, 1);
+		for (const [name, value] of Object.entries(facts))
+			expect(finding.facts[name]).toEqual(typeof value === 'number' ? expect.closeTo(value, 4) : value);
+	});
+
+	it('has a case for every rule', () => {
+		expect([...new Set(CASES.map(([rule]) => rule))].sort()).toEqual(RULES.map(({ id }) => id).sort());
+	});
+
+	it.each(MENDS)('%s is mended by "%s"', (rule, mend) => {
+		const cases = CASES.filter(([own]) => own === rule);
+		// The case may need one mend or another: each rule's own cases show all of its mends between them.
+		const shown = cases.flatMap(([, doc]) =>
+			checkClip(doc, Object.values(doc.clips)[0])
+				.filter((finding) => finding.rule === rule && finding.mends.includes(mend))
+				.map((finding) => ({ doc, finding })),
+		);
+		expect(shown.length).toBeGreaterThan(0);
+		for (const { doc, finding } of shown) {
+			const mended = mendFinding(doc, finding, mend)!;
+			expect(mended).not.toBe(doc);
+			const again = checkClip(mended, Object.values(mended.clips)[0]);
+			expect(again.filter(({ rule: own, t }) => own === rule && t === finding.t)).toEqual([]);
+		}
+	});
+
+	it('mends nothing where what it is about is gone', () => {
+		const [, doc] = CASES[0];
+		const [finding] = checkClip(doc, Object.values(doc.clips)[0]);
+		expect(mendFinding({ ...doc, channels: {} }, finding, finding.mends[0])).toBe(null);
+	});
 
 	it('lets a crossfade and an inertial blend pass where a cut jumps', () => {
 		expect(rulesOf(apart('crossfade'))).toEqual([]);

@@ -1,18 +1,11 @@
 /** Findings as SARIF 2.1.0 (OASIS), for build systems that show them. */
-import { channelLabel, type Doc } from '../document/types';
+import type { Doc } from '../document/types';
 import { ticksToSeconds } from '../../player/time';
-import { RULES, type Finding, type Severity } from './finding';
+import type { Finding, Severity } from './finding';
+import { RULES } from './rules';
+import { placeOf, tellFinding } from './tell';
 
 const LEVELS: Record<Severity, string> = { error: 'error', warning: 'warning', note: 'note' };
-
-/** Where a finding is, in words: clip / part / channel. */
-export function placeOf(doc: Doc, finding: Finding): string {
-	const clip = doc.clips[finding.clip].name;
-	const channel = finding.channel === null ? undefined : doc.channels[finding.channel];
-	if (!channel) return clip;
-	const part = doc.parts[channel.part];
-	return `${clip} / ${part.name} / ${channelLabel(channel.property, channel.component, part)}`;
-}
 
 export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): object {
 	return {
@@ -23,21 +16,24 @@ export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): o
 				tool: {
 					driver: {
 						name: 'Hillock',
-						rules: Object.entries(RULES).map(([id, text]) => ({ id, shortDescription: { text } })),
+						rules: RULES.map(({ id, title }) => ({ id, shortDescription: { text: title } })),
 					},
 				},
-				results: findings.map((finding) => ({
-					ruleId: finding.rule,
-					level: LEVELS[finding.severity],
-					message: { text: `${RULES[finding.rule]}: ${finding.measure}. ${finding.why}` },
-					locations: [
-						{
-							physicalLocation: { artifactLocation: { uri: file } },
-							logicalLocations: [{ fullyQualifiedName: placeOf(doc, finding) }],
-						},
-					],
-					properties: { seconds: ticksToSeconds(finding.t), mends: finding.mends.map((mend) => mend.label) },
-				})),
+				results: findings.map((finding) => {
+					const { title, measure, why, mends } = tellFinding(doc, finding);
+					return {
+						ruleId: finding.rule,
+						level: LEVELS[finding.severity],
+						message: { text: `${title}: ${measure}. ${why}` },
+						locations: [
+							{
+								physicalLocation: { artifactLocation: { uri: file } },
+								logicalLocations: [{ fullyQualifiedName: placeOf(doc, finding) }],
+							},
+						],
+						properties: { seconds: ticksToSeconds(finding.t), mends: mends.map(({ label }) => label) },
+					};
+				}),
 			},
 		],
 	};

@@ -1,12 +1,11 @@
 <script lang="ts">
 	import { onDestroy } from 'svelte';
 	import { toast } from 'svelte-sonner';
-	import { RULES } from '$core/check/finding';
-	import { channelLabel } from '$core/document/types';
+	import type { Finding } from '$core/check/finding';
+	import { mendFinding, placeOf, tellFinding } from '$core/check/tell';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { BackgroundChecks } from '$lib/workers/checks.svelte';
-	import { mendOf, type ToldFinding } from '$lib/workers/told-finding';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Popover from '$lib/ui/Popover.svelte';
 
@@ -19,24 +18,19 @@
 	});
 	onDestroy(() => checks.destroy());
 
-	/** The edit is made from the document as it is now; where that has changed under the finding, nothing happens. */
-	function mend(finding: ToldFinding, label: string) {
-		const found = mendOf(session.doc, finding, label);
-		if (found) session.edit(label, found.edit);
+	function mend(finding: Finding, id: string, label: string) {
+		const mended = mendFinding(session.doc, finding, id);
+		if (mended) session.edit(label, () => mended);
 		else toast('The clip has changed since: look at the new findings');
 	}
 
 	const worst = $derived(findings.some((finding) => finding.severity !== 'note'));
 
-	function place(finding: ToldFinding): string {
-		const { channels, formulas } = session.doc;
-		const channel =
-			finding.channel === null ? undefined : (channels[finding.channel] ?? formulas[finding.channel]);
-		return channel
-			? `${session.doc.parts[channel.part]?.name} / ${channelLabel(channel.property, channel.component, session.doc.parts[channel.part])}`
-			: 'whole clip';
+	/** Within the clip that is open. */
+	function place(finding: Finding): string {
+		return placeOf(session.doc, finding).split(' / ').slice(1).join(' / ') || 'whole clip';
 	}
-	function show(finding: ToldFinding) {
+	function show(finding: Finding) {
 		session.transport.stop();
 		session.transport.seek(finding.t);
 		if (finding.channel === null || !session.doc.channels[finding.channel]) return;
@@ -67,6 +61,7 @@
 	{/if}
 	<ul>
 		{#each findings as finding, i (finding.rule + finding.channel + i)}
+			{@const told = tellFinding(session.doc, finding)}
 			<li class="border-b border-rule px-3 py-2 last:border-b-0">
 				<div class="flex items-baseline gap-2">
 					<button
@@ -74,16 +69,16 @@
 						class="min-w-0 flex-1 text-left font-semibold hover:underline {finding.severity === 'note'
 							? ''
 							: 'text-rust'}"
-						onclick={() => show(finding)}>{RULES[finding.rule]}</button
+						onclick={() => show(finding)}>{told.title}</button
 					>
 					<span class="font-mono text-xs text-muted"
 						>f {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
 					>
 				</div>
-				<p>{place(finding)}: {finding.measure}</p>
-				<p class="text-muted">{finding.why}</p>
-				{#each finding.mends as label (label)}
-					<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, label)}
+				<p>{place(finding)}: {told.measure}</p>
+				<p class="text-muted">{told.why}</p>
+				{#each told.mends as { id, label } (id)}
+					<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, id, label)}
 						>{label}</button
 					>
 				{/each}

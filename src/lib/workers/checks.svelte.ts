@@ -3,7 +3,7 @@ import { wrap, type Remote } from 'comlink';
 import { diffDocuments, isEmpty } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
 import type { Checks } from './checks.worker';
-import type { ToldFinding } from './told-finding';
+import type { Finding } from '$core/check/finding';
 
 /** Milliseconds of rest before it is looked; more where a look takes long, so that it does not go on all the time. */
 const REST = 300;
@@ -11,7 +11,7 @@ const REST_SHARE = 4;
 const LONGEST_REST = 8000;
 
 export class BackgroundChecks {
-	findings = $state.raw<readonly ToldFinding[]>([]);
+	findings = $state.raw<readonly Finding[]>([]);
 	private readonly worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' });
 	private readonly remote: Remote<Checks> = wrap<Checks>(this.worker);
 	/** What the worker knows, once it has been told. */
@@ -47,7 +47,7 @@ export class BackgroundChecks {
 		if (turn === this.turn) this.findings = found;
 	}
 
-	private async ask(doc: Doc, clip: string): Promise<ToldFinding[]> {
+	private async ask(doc: Doc, clip: string): Promise<Finding[]> {
 		if (this.known) {
 			const change = diffDocuments(this.known, doc);
 			this.known = doc;

@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import { checkClip } from '$core/check/check';
 import { applyOwn, type Changeset } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
-import { tell, type ToldFinding } from './told-finding';
+import type { Finding } from '$core/check/finding';
 
 let doc: Doc | null = null;
 
@@ -12,14 +12,14 @@ const checks = {
 		doc = whole;
 	},
 	/** Findings on a clip after a change; null where the change does not fit what is known here. */
-	check(change: Changeset | null, clip: string): ToldFinding[] | null {
+	check(change: Changeset | null, clip: string): Finding[] | null {
 		if (!doc) return null;
 		if (change) {
 			const next = applyOwn(doc, change);
 			if (!next) return null;
 			doc = next;
 		}
-		return doc.clips[clip] ? checkClip(doc, doc.clips[clip]).map(tell) : [];
+		return doc.clips[clip] ? checkClip(doc, doc.clips[clip]) : [];
 	},
 };
 export type Checks = typeof checks;
