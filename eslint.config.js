@@ -113,6 +113,14 @@ export default ts.config(
 		},
 	},
 	{
+		files: ['core/**/*.ts', 'player/**/*.ts', 'src/**/*.{ts,svelte}', 'cli/**/*.ts'],
+		ignores: ['**/*.test.ts'],
+		rules: {
+			'max-lines': ['error', 400],
+			'max-lines-per-function': ['error', 60],
+		},
+	},
+	{
 		files: ['**/*.svelte', '**/*.svelte.ts'],
 		languageOptions: {
 			parserOptions: {

@@ -1,6 +1,6 @@
 /** What entities say of each other: parents, clips and parts that are there, and no rings. */
 import { orderByNeeds } from '../formula/order';
-import { channelId, channelLabel, formulaId, type Doc, type Entity, type Formula } from './types';
+import { AXES, channelId, channelLabel, formulaId, type Doc, type Entity, type Formula } from './types';
 
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {
@@ -24,11 +24,10 @@ function ringOfParents(doc: Doc): string[] | null {
 	return null;
 }
 
-/**
- * The references between entities: parents, clips and parts that are there, no ring of parents. A ring is told at
- * the first of its parts that is in `suspects`.
- */
-export function badReferences(doc: Doc, suspects: { has(id: string): boolean }): BadReference[] {
+type Suspects = { has(id: string): boolean };
+
+/** References to parts and clips that are not there. */
+function missingReferences(doc: Doc): BadReference[] {
 	const found: BadReference[] = [];
 	const check = (entity: Entity, member: BadReference['member'], map: 'parts' | 'clips', id: string) => {
 		if (Object.hasOwn(doc[map], id)) return;
@@ -37,60 +36,67 @@ export function badReferences(doc: Doc, suspects: { has(id: string): boolean }):
 	};
 	for (const part of Object.values(doc.parts))
 		if (part.parent !== null) check(part, 'parent', 'parts', part.parent);
-	if (found.length === 0) {
-		const ring = ringOfParents(doc);
-		if (ring) {
-			const entity = doc.parts[ring.find((id) => suspects.has(id)) ?? ring[0]];
-			found.push({
-				entity,
-				member: 'parent',
-				missing: null,
-				message: `"${entity.name}" would be its own ancestor.`,
-			});
-		}
+	for (const own of [...Object.values(doc.channels), ...Object.values(doc.formulas)]) {
+		check(own, 'clip', 'clips', own.clip);
+		check(own, 'part', 'parts', own.part);
 	}
-	for (const channel of Object.values(doc.channels)) {
-		check(channel, 'clip', 'clips', channel.clip);
-		check(channel, 'part', 'parts', channel.part);
-		if (channel.property === 'orientation') {
-			const euler = ['x', 'y', 'z'] as const;
-			const other = euler
-				.map((axis) => channelId(channel.clip, channel.part, 'rotation', axis))
-				.find((id) => Object.hasOwn(doc.channels, id));
-			if (other !== undefined) {
-				const message = 'A part turns either by angles or by an orientation, not by both in one clip.';
-				found.push({
-					entity: suspects.has(other) ? doc.channels[other] : channel,
-					member: 'property',
-					missing: null,
-					message,
-				});
-			}
-		}
-	}
-	for (const formula of Object.values(doc.formulas)) {
-		check(formula, 'clip', 'clips', formula.clip);
-		check(formula, 'part', 'parts', formula.part);
+	for (const formula of Object.values(doc.formulas))
 		for (const input of Object.values(formula.inputs))
 			if (!('value' in input)) check(formula, 'inputs', 'parts', input.part);
-	}
-	const ordered = orderByNeeds(Object.values(doc.formulas), (formula) => formulasRead(doc, formula));
-	if (!ordered.ok) {
-		const { cycle } = ordered;
-		const names = cycle.map((formula) => {
-			const part = doc.parts[formula.part];
-			return `${part?.name ?? formula.part} ${channelLabel(formula.property, formula.component, part)}`;
-		});
-		const message = `These formulas need each other: ${[...names, names[0]].join(' ← ')}.`;
-		const entity = cycle.find((formula) => suspects.has(formula.id)) ?? cycle[0];
-		found.push({ entity, member: 'inputs', missing: null, message });
-	}
 	for (const cue of Object.values(doc.cues)) check(cue, 'clip', 'clips', cue.clip);
 	for (const blend of Object.values(doc.blends)) {
 		check(blend, 'from', 'clips', blend.from);
 		check(blend, 'to', 'clips', blend.to);
 	}
 	return found;
+}
+
+/** A part that is its own ancestor. */
+function ringOfParts(doc: Doc, suspects: Suspects): BadReference[] {
+	const ring = ringOfParents(doc);
+	if (!ring) return [];
+	const entity = doc.parts[ring.find((id) => suspects.has(id)) ?? ring[0]];
+	const message = `"${entity.name}" would be its own ancestor.`;
+	return [{ entity, member: 'parent', missing: null, message }];
+}
+
+/** Parts that one clip turns both by angles and by an orientation. */
+function turnedTwice(doc: Doc, suspects: Suspects): BadReference[] {
+	return Object.values(doc.channels).flatMap((channel) => {
+		if (channel.property !== 'orientation') return [];
+		const other = AXES.map((axis) => channelId(channel.clip, channel.part, 'rotation', axis)).find((id) =>
+			Object.hasOwn(doc.channels, id),
+		);
+		if (other === undefined) return [];
+		const message = 'A part turns either by angles or by an orientation, not by both in one clip.';
+		const entity = suspects.has(other) ? doc.channels[other] : channel;
+		return [{ entity, member: 'property' as const, missing: null, message }];
+	});
+}
+
+/** Formulas that need each other. */
+function ringOfFormulas(doc: Doc, suspects: Suspects): BadReference[] {
+	const ordered = orderByNeeds(Object.values(doc.formulas), (formula) => formulasRead(doc, formula));
+	if (ordered.ok) return [];
+	const { cycle } = ordered;
+	const names = cycle.map((formula) => {
+		const part = doc.parts[formula.part];
+		return `${part?.name ?? formula.part} ${channelLabel(formula.property, formula.component, part)}`;
+	});
+	const message = `These formulas need each other: ${[...names, names[0]].join(' ← ')}.`;
+	const entity = cycle.find((formula) => suspects.has(formula.id)) ?? cycle[0];
+	return [{ entity, member: 'inputs', missing: null, message }];
+}
+
+/**
+ * What is wrong with the references between entities: what they name is not there, rings of parents and of formulas. A
+ * ring is told at the first of its members that is in `suspects`.
+ */
+export function badReferences(doc: Doc, suspects: Suspects): BadReference[] {
+	const missing = missingReferences(doc);
+	// With a parent that is not there no ring can be told.
+	const parents = missing.some(({ member }) => member === 'parent') ? [] : ringOfParts(doc, suspects);
+	return [...missing, ...parents, ...turnedTwice(doc, suspects), ...ringOfFormulas(doc, suspects)];
 }
 
 /** The formulas whose results a formula reads. */

@@ -75,11 +75,27 @@ export function stabCorridor(
 		at.push(to);
 		from = to;
 	}
-	const result = new Float64Array(at.length * size);
+	const middle = low.map((v, k) => (v + high[k]) / 2);
+	return { at, values: goBack(at.length, lines, middle, values, count) };
+}
+
+/**
+ * Goes back over the segments: each vertex gets a value that fits both of its own. `lines` has four numbers a segment
+ * and component, the lowest and the highest line by their values at start and end; `last` is where the last vertex may
+ * stand. The first and the last vertex are the first and the last of `count` samples.
+ */
+function goBack(
+	vertices: number,
+	lines: readonly number[],
+	last: Float64Array,
+	values: Float64Array,
+	count: number,
+): Float64Array {
+	const size = last.length;
+	const result = new Float64Array(vertices * size);
 	for (let k = 0; k < size; k++) {
-		let v = (low[k] + high[k]) / 2;
-		result[(at.length - 1) * size + k] = v;
-		for (let i = at.length - 2; i >= 0; i--) {
+		let v = last[k];
+		for (let i = vertices - 2; i >= 0; i--) {
 			// Between the two extreme lines of the segment, the one that ends at the chosen value.
 			const line = 4 * (i * size + k);
 			const [startFlat, startSteep, endFlat] = [lines[line], lines[line + 1], lines[line + 2]];
@@ -90,9 +106,9 @@ export function stabCorridor(
 		}
 		// What lies between two lines through a point is that point but for rounding.
 		result[k] = values[k];
-		result[(at.length - 1) * size + k] = values[(count - 1) * size + k];
+		result[(vertices - 1) * size + k] = values[(count - 1) * size + k];
 	}
-	return { at, values: result };
+	return result;
 }
 
 /** Longest segments between samples of a turn about changing axes. */

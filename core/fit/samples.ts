@@ -113,6 +113,105 @@ function splitAt(run: Omit<Run, 'joins' | 'still'>, seconds: readonly number[], 
 	});
 }
 
+/** Takes the samples of one run: the stretch of a source between two jumps. */
+class RunSampler {
+	/** Rows that the run keeps, and their slack. */
+	private readonly kept: number[] = [];
+	private readonly slacks: number[] = [];
+	/** Seconds of the last row kept, of this run or the one before. */
+	lastTime: number;
+
+	constructor(
+		private readonly rows: Rows,
+		private readonly bound: number,
+		/** Rows that a source may take in all. */
+		private readonly most: number,
+		private readonly from: number,
+		private readonly end: { time: number; tick: number },
+		previousTime: number,
+	) {
+		this.lastTime = previousTime;
+	}
+
+	/** Reads the value at the float32 time next to some seconds. */
+	private read(at: number): number {
+		const time = Math.min(this.end.time, Math.fround(at));
+		return this.rows.read(time, Math.min(Math.max(time * TICKS_PER_SECOND, this.from), this.end.tick));
+	}
+
+	private keep(row: number, slack: number): void {
+		const { rows, kept, slacks } = this;
+		if (!(rows.times[row] > this.lastTime)) return;
+		const last = kept.length - 1;
+		if (last >= 0 && slack > slacks[last]) slacks[last] = slack;
+		kept.push(row);
+		slacks.push(slack);
+		this.lastTime = rows.times[row];
+	}
+
+	/** Halves a cell until its chord is near enough to the source. */
+	private divide(a: number, b: number, depth: number): void {
+		const { rows, bound } = this;
+		const [aTime, bTime] = [rows.times[a], rows.times[b]];
+		const middle = this.read((aTime + bTime) / 2);
+		const time = rows.times[middle];
+		if (time <= aTime || time >= bTime) {
+			this.keep(b, 0);
+			return;
+		}
+		if (middle > this.most)
+			throw new RangeError(`a bound of ${bound} is finer than float32 times can follow`);
+		const off = rows.middleOff(a, middle, b);
+		if (off <= FINE * bound || depth >= DEEPEST) {
+			// Halving a cell quarters how far its chord is off.
+			this.keep(middle, off / 4);
+			this.keep(b, off / 4);
+			return;
+		}
+		this.divide(a, middle, depth + 1);
+		this.divide(middle, b, depth + 1);
+	}
+
+	/** Samples from stop to stop, in ticks: the first and the last are the run's own ends. */
+	sample(stops: readonly number[]): void {
+		const { rows } = this;
+		let at = this.read(ticksToSeconds(stops[0]));
+		this.keep(at, 0);
+		for (let i = 0; i + 1 < stops.length; i++) {
+			const ticks = stops[i + 1] - stops[i];
+			const cells = Math.max(
+				LEAST_FIRST_CELLS,
+				Math.ceil(ticks / (8 * LONGEST_CELL)),
+				Math.min(MOST_FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL)),
+			);
+			for (let c = 1; c <= cells; c++) {
+				const next = this.read(ticksToSeconds(c === cells ? stops[i + 1] : stops[i] + (ticks * c) / cells));
+				if (rows.times[next] <= rows.times[at]) continue;
+				this.divide(at, next, 0);
+				at = next;
+			}
+		}
+	}
+
+	/** What was kept; null where nothing was. */
+	run(size: number): Omit<Run, 'joins' | 'still'> | null {
+		const { rows, kept } = this;
+		const count = kept.length;
+		if (count === 0) return null;
+		const run = {
+			times: new Float64Array(count),
+			values: new Float64Array(count * size),
+			slack: Float64Array.from(this.slacks),
+			count,
+		};
+		for (let i = 0; i < count; i++) {
+			run.times[i] = rows.times[kept[i]];
+			for (let k = 0; k < size; k++) run.values[i * size + k] = rows.values[kept[i] * size + k];
+		}
+		return run;
+	}
+}
+
 /**
  * Samples a source so that between two samples it keeps within a small share of `bound` of their chord. `extra` are
  * further ticks to look at, where an earlier fit was found to be off; at `pins`, corners of the source, runs are taken
@@ -125,90 +224,29 @@ export function sampleRuns(
 	pins: readonly number[] = [],
 ): Run[] {
 	const { size } = source;
-	const bounds = [source.start, ...jumpTicks(source), source.end];
+	const borders = [source.start, ...jumpTicks(source), source.end];
 	const runs: Omit<Run, 'joins' | 'still'>[] = [];
 	const rows = new Rows(source);
 	const most =
 		MOST_SAMPLES +
 		MOST_OF_A_PIECE * (source.pieces.length + extra.size) +
 		MOST_A_SECOND * ticksToSeconds(source.end - source.start);
-	let previousEnd = -1;
-	for (let r = 0; r + 1 < bounds.length; r++) {
-		const [from, to] = [bounds[r], bounds[r + 1]];
-		const isLast = r + 2 === bounds.length;
+	const looks = [...source.pieces.map((piece) => piece.t), ...extra].sort((x, y) => x - y);
+	let previousTime = -1;
+	for (let r = 0; r + 1 < borders.length; r++) {
+		const [from, to] = [borders[r], borders[r + 1]];
+		const isLast = r + 2 === borders.length;
 		if (to <= from && !isLast) continue;
 		const seconds = Math.fround(ticksToSeconds(to));
 		// A run that ends in a jump ends one float32 before it.
-		const endTime = isLast ? seconds : float32Before(seconds);
-		const endTick = isLast ? to : to - JUST_BEFORE;
-		/** Rows that the run keeps, and their slack. */
-		const kept: number[] = [];
-		const slacks: number[] = [];
-		/** Reads the value at the float32 time next to some seconds. */
-		const read = (at: number): number => {
-			const time = Math.min(endTime, Math.fround(at));
-			return rows.read(time, Math.min(Math.max(time * TICKS_PER_SECOND, from), endTick));
-		};
-		let lastTime = previousEnd;
-		const keep = (row: number, slack: number): void => {
-			if (!(rows.times[row] > lastTime)) return;
-			const last = kept.length - 1;
-			if (last >= 0 && slack > slacks[last]) slacks[last] = slack;
-			kept.push(row);
-			slacks.push(slack);
-			lastTime = rows.times[row];
-		};
-		const divide = (a: number, b: number, depth: number): void => {
-			const [aTime, bTime] = [rows.times[a], rows.times[b]];
-			const middle = read((aTime + bTime) / 2);
-			const time = rows.times[middle];
-			if (time <= aTime || time >= bTime) {
-				keep(b, 0);
-				return;
-			}
-			if (middle > most) throw new RangeError(`a bound of ${bound} is finer than float32 times can follow`);
-			const off = rows.middleOff(a, middle, b);
-			if (off <= FINE * bound || depth >= DEEPEST) {
-				// Halving a cell quarters how far its chord is off.
-				keep(middle, off / 4);
-				keep(b, off / 4);
-				return;
-			}
-			divide(a, middle, depth + 1);
-			divide(middle, b, depth + 1);
-		};
-		const corners = source.pieces.map((p) => p.t).filter((t) => t > from && t < to);
-		for (const t of extra) if (t > from && t < to) corners.push(t);
-		const stops = [from, ...corners.sort((x, y) => x - y), to];
-		let at = read(ticksToSeconds(from));
-		keep(at, 0);
-		for (let i = 0; i + 1 < stops.length; i++) {
-			const ticks = stops[i + 1] - stops[i];
-			const cells = Math.max(
-				LEAST_FIRST_CELLS,
-				Math.ceil(ticks / (8 * LONGEST_CELL)),
-				Math.min(MOST_FIRST_CELLS, Math.ceil(ticks / LONGEST_CELL)),
-			);
-			for (let c = 1; c <= cells; c++) {
-				const next = read(ticksToSeconds(c === cells ? stops[i + 1] : stops[i] + (ticks * c) / cells));
-				if (rows.times[next] <= rows.times[at]) continue;
-				divide(at, next, 0);
-				at = next;
-			}
-		}
-		const count = kept.length;
-		if (count === 0) continue;
-		const run = {
-			times: new Float64Array(count),
-			values: new Float64Array(count * size),
-			slack: Float64Array.from(slacks),
-			count,
-		};
-		for (let i = 0; i < count; i++) {
-			run.times[i] = rows.times[kept[i]];
-			for (let k = 0; k < size; k++) run.values[i * size + k] = rows.values[kept[i] * size + k];
-		}
-		previousEnd = lastTime;
+		const end = isLast
+			? { time: seconds, tick: to }
+			: { time: float32Before(seconds), tick: to - JUST_BEFORE };
+		const sampler = new RunSampler(rows, bound, most, from, end, previousTime);
+		sampler.sample([from, ...looks.filter((t) => t > from && t < to), to]);
+		const run = sampler.run(size);
+		if (!run) continue;
+		previousTime = sampler.lastTime;
 		runs.push(run);
 	}
 	if (rotates(source)) alignSigns(runs);

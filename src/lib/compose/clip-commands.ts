@@ -4,6 +4,7 @@ import { extentOf } from '$core/edits/retime';
 import { mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
 import type { Clip, Doc } from '$core/document/types';
 import { toast } from 'svelte-sonner';
+import type { Session } from '$lib/session/session.svelte';
 import { NO_KEYS } from '$lib/session/selection.svelte';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { toBench, type CommandTargets } from './targets';
@@ -23,6 +24,35 @@ const ON_CARD = [
 export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 	const command = commandsOf('Clips');
 	const here = () => session.clip !== null;
+	/** A command on the open clip. */
+	const onClip = (id: string, label: string, run: (clip: Clip) => void, can = here) =>
+		command(id, label, '', () => session.clip && run(session.clip), can);
+	const others = () => session.project.clips.filter((clip) => clip.id !== session.clipId);
+	return [
+		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
+		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
+		...ON_CARD.map(([id, label, field]) => command(id, label, '', toBench(session, field), here)),
+		...timeCommands(session),
+		onClip('clip-earlier', 'The clip earlier in the list', (clip) => moveClip(session, clip, -1)),
+		onClip('clip-later', 'The clip later in the list', (clip) => moveClip(session, clip, 1)),
+		onClip('clip-delete', 'Delete this clip', (clip) => {
+			const next = others()[0];
+			session.edit(`Delete ${clip.name}`, (doc) => removeClip(doc, clip.id));
+			toast(`${clip.name} deleted`, {
+				action: { label: 'Undo', onClick: () => void session.project.undo() },
+			});
+			openClip(next?.id ?? null);
+		}),
+		command('project-file', 'Save the project as a file', '', () => {
+			location.href = `/api/projects/${session.project.id}/file`;
+		}),
+	];
+}
+
+/** Changes of the open clip's time as a whole. */
+function timeCommands(session: Session): Command[] {
+	const command = commandsOf('Clips');
+	const here = () => session.clip !== null;
 	const playhead = () => Math.round(session.transport.local);
 	const inside = () => session.clip !== null && playhead() > 0 && playhead() < session.clip.length;
 	const extent = () => extentOf(session.selection.keys);
@@ -39,11 +69,7 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 		edit('Trim', clip, (doc, own) => trimClip(doc, own, from, to));
 		session.transport.seek(0);
 	};
-	const others = () => session.project.clips.filter((clip) => clip.id !== session.clipId);
 	return [
-		command('clip-new', 'New clip', '', () => openClip(addClip(session))),
-		onClip('clip-copy', 'Duplicate this clip', (clip) => openClip(copyClip(session, clip))),
-		...ON_CARD.map(([id, label, field]) => command(id, label, '', toBench(session, field), here)),
 		onClip('clip-reverse', 'Play the clip backwards', (clip) => edit('Reverse', clip, reverseClip)),
 		onClip('clip-mirror', 'Mirror the clip left and right', (clip) => edit('Mirror', clip, mirrorClip)),
 		onClip(
@@ -68,18 +94,5 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 			},
 			() => here() && extent() !== null && extent()!.first < extent()!.last,
 		),
-		onClip('clip-earlier', 'The clip earlier in the list', (clip) => moveClip(session, clip, -1)),
-		onClip('clip-later', 'The clip later in the list', (clip) => moveClip(session, clip, 1)),
-		onClip('clip-delete', 'Delete this clip', (clip) => {
-			const next = others()[0];
-			session.edit(`Delete ${clip.name}`, (doc) => removeClip(doc, clip.id));
-			toast(`${clip.name} deleted`, {
-				action: { label: 'Undo', onClick: () => void session.project.undo() },
-			});
-			openClip(next?.id ?? null);
-		}),
-		command('project-file', 'Save the project as a file', '', () => {
-			location.href = `/api/projects/${session.project.id}/file`;
-		}),
 	];
 }

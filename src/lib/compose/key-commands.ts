@@ -29,23 +29,22 @@ import {
 	spansInHand,
 } from '$lib/acts/key-actions';
 import { addCue } from '$lib/acts/new-clips';
+import type { Session } from '$lib/session/session.svelte';
 import type { BenchField } from '$lib/session/fields';
 
-export function keyCommands(targets: CommandTargets): Command[] {
-	const { session } = targets;
+/** Makes commands on the picked keys. */
+function onPicked(session: Session) {
+	const command = commandsOf('Keys');
+	return (id: string, label: string, keys: string | string[], run: () => void) =>
+		command(id, label, keys, run, () => session.selection.keys.size > 0);
+}
+
+/** Setting keys, and taking them away. */
+function settingKeys(session: Session): Command[] {
 	const { transport } = session;
 	const command = commandsOf('Keys');
-	const picked = () => session.selection.keys.size > 0;
 	const lane = () => session.selection.channel !== null;
-	const several = () => session.selection.count > 1;
-	const severalParts = () => session.selection.parts.size > 1;
-	const loops = () => several() && session.clip?.loop.mode === 'repeat';
-	/** What is typed or scrubbed on the bench, and its field there. */
-	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
-		command(id, label, '', toBench(session, field), can);
-	/** An edit of the picked keys. */
-	const onKeys = (id: string, label: string, keys: string | string[], run: () => void) =>
-		command(id, label, keys, run, picked);
+	const onKeys = onPicked(session);
 	return [
 		command('auto-key', 'Auto-key on or off', 'a', () => (session.isAutoKey = !session.isAutoKey)),
 		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(session, 'in hand')),
@@ -73,6 +72,15 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		}),
 		onKeys('delete', 'Delete picked keys', ['Delete', 'Backspace'], () => removePicked(session)),
 		onKeys('join', 'Join spans: delete the picked keys that carry no motion', 'j', () => joinPicked(session)),
+	];
+}
+
+/** Picking keys. */
+function pickingKeys(session: Session): Command[] {
+	const { transport } = session;
+	const command = commandsOf('Keys');
+	const lane = () => session.selection.channel !== null;
+	return [
 		command('all', 'Pick all keys of the channel, or of all', '$mod+a', () => pickAll(session)),
 		command(
 			'property-pick',
@@ -89,6 +97,14 @@ export function keyCommands(targets: CommandTargets): Command[] {
 				session.selection.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
 		}),
 		command('invert', 'Pick the others instead', 'i', () => invertPicks(session)),
+	];
+}
+
+/** Copying, and turning what is picked about. */
+function copyingKeys(session: Session): Command[] {
+	const command = commandsOf('Keys');
+	const onKeys = onPicked(session);
+	return [
 		onKeys('copy', 'Copy picked keys', '$mod+c', () => copyPicked(session)),
 		onKeys('cut', 'Cut picked keys', '$mod+x', () => {
 			copyPicked(session);
@@ -113,6 +129,14 @@ export function keyCommands(targets: CommandTargets): Command[] {
 			const { keys } = session.selection;
 			session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
 		}),
+	];
+}
+
+/** Time that is put in or taken out, and keys that move. */
+function timingKeys(session: Session): Command[] {
+	const command = commandsOf('Keys');
+	const onKeys = onPicked(session);
+	return [
 		command('hold-pose', 'Hold the pose here for six frames more', 'h', () =>
 			changeTime(session, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
 		),
@@ -129,6 +153,20 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),
 		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(session, 10)),
 		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.asks.sheet = 'nudge')),
+	];
+}
+
+/** What is typed or scrubbed on the bench. */
+function keysOnBench(session: Session): Command[] {
+	const command = commandsOf('Keys');
+	const lane = () => session.selection.channel !== null;
+	const several = () => session.selection.count > 1;
+	const severalParts = () => session.selection.parts.size > 1;
+	const loops = () => several() && session.clip?.loop.mode === 'repeat';
+	/** What is typed or scrubbed on the bench, and its field there. */
+	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
+		command(id, label, '', toBench(session, field), can);
+	return [
 		onBench('stretch', 'Stretch the picked keys in time', 'keys-times', several),
 		onBench('scale', 'Scale the picked values', 'keys-values', several),
 		onBench('offset', 'Add to picked values and all later', 'keys-offset', several),
@@ -138,6 +176,14 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		onBench('resample', 'Even keys: one every few frames', 'keys-resample', several),
 		onBench('before-keys', 'What the channel does before its keys', 'ends-before', lane),
 		onBench('after-keys', 'What the channel does after its keys', 'ends-after', lane),
+	];
+}
+
+/** Channels as a whole, cues and motions. */
+function channelCommands(session: Session): Command[] {
+	const command = commandsOf('Keys');
+	const lane = () => session.selection.channel !== null;
+	return [
 		command(
 			'accumulate',
 			'Add the channel up each round, or start each round anew',
@@ -161,6 +207,12 @@ export function keyCommands(targets: CommandTargets): Command[] {
 		command('cue', 'Put a cue at the playhead', 'q', () => addCue(session)),
 		command('tween', 'Write motions as numbers', 't', () => (session.asks.sheet = 'tween')),
 	];
+}
+
+export function keyCommands({ session }: CommandTargets): Command[] {
+	return [settingKeys, pickingKeys, copyingKeys, timingKeys, keysOnBench, channelCommands].flatMap((list) =>
+		list(session),
+	);
 }
 
 export function shapeCommands(targets: CommandTargets): Command[] {

@@ -1,4 +1,5 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
+import type { Session } from '$lib/session/session.svelte';
 import type { Part } from '$core/document/types';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
@@ -7,10 +8,10 @@ import { pickKeysOf } from '$lib/acts/key-actions';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
 
-export function partCommands({ session }: CommandTargets): Command[] {
+/** Makes commands on the picked part. */
+function onPartOf(session: Session) {
 	const command = commandsOf('Parts');
-	/** A command on the picked part. */
-	const onPart = (
+	return (
 		id: string,
 		label: string,
 		keys: string,
@@ -24,12 +25,24 @@ export function partCommands({ session }: CommandTargets): Command[] {
 			() => session.selection.part && run(session.selection.part),
 			() => session.selection.part !== null && can(session.selection.part),
 		);
+}
+
+/** New parts. */
+function makingParts(session: Session): Command[] {
+	const command = commandsOf('Parts');
 	const kinds = newPartKinds(session.doc.project.space);
 	return [
 		command('part-new', 'A new part', 'Shift+N', () => (session.asks.sheet = 'new part')),
 		...kinds.map((kind) =>
 			command(`part-new-${kind}`, `A new part: ${kind}`, '', () => addPart(session, kind)),
 		),
+	];
+}
+
+/** A part as one among others: its name, its place in the tree, copies, what is shown and may be touched. */
+function partsInTree(session: Session): Command[] {
+	const onPart = onPartOf(session);
+	return [
 		onPart('part-rename', 'Rename the part', 'F2', (part) => (session.asks.partName = part.id)),
 		onPart('part-earlier', 'The part earlier among its like', 'Alt+ArrowUp', (part) =>
 			stepInTree(session, part.id, -1),
@@ -56,6 +69,13 @@ export function partCommands({ session }: CommandTargets): Command[] {
 		),
 		onPart('part-hide', 'Hide the part, or show it', '', (part) => session.view.toggleHidden(part.id)),
 		onPart('part-lock', 'Lock the part, or unlock it', '', (part) => session.view.toggleLocked(part.id)),
+	];
+}
+
+/** What a part does, and its end. */
+function partsAtRest(session: Session): Command[] {
+	const onPart = onPartOf(session);
+	return [
 		onPart(
 			'part-key-rest',
 			'Key the rest pose of the part',
@@ -80,4 +100,8 @@ export function partCommands({ session }: CommandTargets): Command[] {
 		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.asks.sheet = 'drop')),
 		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
 	];
+}
+
+export function partCommands({ session }: CommandTargets): Command[] {
+	return [...makingParts(session), ...partsInTree(session), ...partsAtRest(session)];
 }

@@ -18,7 +18,6 @@ export function playCommands(targets: CommandTargets): Command[] {
 		transport.seek(t());
 	};
 	const length = () => session.clip?.length ?? 0;
-	const now = () => Math.round(transport.speed * 100);
 	return [
 		command('play', 'Play or pause', 'Space', () => transport.toggle()),
 		command('pause-frames', 'Pause on whole frames, or at the exact time', '', () => {
@@ -40,6 +39,17 @@ export function playCommands(targets: CommandTargets): Command[] {
 		command('go-to-frame', 'To a typed frame', 'f', () => focusField('playhead')),
 		command('key-before', 'To the key before', '[', () => goToKey(session, -1)),
 		command('key-after', 'To the key after', ']', () => goToKey(session, 1)),
+		...previewCommands(targets),
+	];
+}
+
+/** What part of the clip plays, and how fast. */
+function previewCommands({ session }: CommandTargets): Command[] {
+	const { transport } = session;
+	const command = commandsOf('Play');
+	const length = () => session.clip?.length ?? 0;
+	const now = () => Math.round(transport.speed * 100);
+	return [
 		command('range', 'Play the stretch of the picked keys only, or the whole clip again', 'Shift+R', () =>
 			toggleRange(session),
 		),

@@ -11,9 +11,7 @@ import { stretchOf } from '$lib/acts/key-actions';
 
 export function viewCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
-	const { look } = session.view;
 	const command = commandsOf('View');
-	const part = () => session.selection.part !== null;
 	return [
 		command(
 			'height',
@@ -50,6 +48,27 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			},
 			() => session.clip !== null && session.clip.loop.mode !== 'once',
 		),
+		...stageCommands(targets),
+		command('bench', 'To the bench', 'b', () => document.getElementById('bench')?.focus()),
+		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
+		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
+		command(
+			'swap',
+			'Swap with the pinned version',
+			'Shift+P',
+			() => session.swapPinned(),
+			() => session.pinnedClip !== null,
+		),
+		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
+		command('night', 'Light or night', '', () => theme.toggle()),
+	];
+}
+
+function stageCommands({ session }: CommandTargets): Command[] {
+	const { look } = session.view;
+	const command = commandsOf('View');
+	const part = () => session.selection.part !== null;
+	return [
 		command('path', 'Path of the picked part on or off', 'y', () => (look.path = !look.path)),
 		command('ghosts', 'Ghosts of the picked part on or off', 'u', () => (look.ghosts = !look.ghosts)),
 		command('rest-outline', 'Rest pose of the picked part as an outline', '', () => (look.rest = !look.rest)),
@@ -77,18 +96,6 @@ export function viewCommands(targets: CommandTargets): Command[] {
 					),
 				)
 			: []),
-		command('bench', 'To the bench', 'b', () => document.getElementById('bench')?.focus()),
-		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
-		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
-		command(
-			'swap',
-			'Swap with the pinned version',
-			'Shift+P',
-			() => session.swapPinned(),
-			() => session.pinnedClip !== null,
-		),
-		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
-		command('night', 'Light or night', '', () => theme.toggle()),
 	];
 }
 

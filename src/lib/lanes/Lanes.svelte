@@ -1,12 +1,10 @@
 <script lang="ts">
 	import { kindOf } from '$core/document/types';
-	import { onDestroy, onMount, untrack } from 'svelte';
-	import { ContextMenu } from 'bits-ui';
+	import { onDestroy, untrack } from 'svelte';
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey } from '$core/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
-	import { chosen, type Command } from '$lib/ui/command';
-	import { hangPart } from '$lib/acts/hang-part';
+	import type { Command } from '$lib/ui/command';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextPicture } from '$lib/ui/frames';
@@ -17,6 +15,8 @@
 	import { cursorFor, FINGER, hintFor, hitTest, type Area, type Hit } from './hit';
 	import FormulaHeader from './FormulaHeader.svelte';
 	import KeyGrid from './KeyGrid.svelte';
+	import KeysMenu from './KeysMenu.svelte';
+	import RootTarget from './RootTarget.svelte';
 	import { LaneSheet } from './lane-sheet.svelte';
 	import LaneHeader from './LaneHeader.svelte';
 	import LanesFoot from './LanesFoot.svelte';
@@ -30,7 +30,6 @@
 	import type { LaneRow } from './rows';
 	import { valueAt } from './scale';
 	import { makeSnapper } from './snap';
-	import { takesPart, watchPartDrags, type PartTaker } from './tree-drag';
 
 	interface Props {
 		view: LaneView;
@@ -50,16 +49,6 @@
 	let guide = $state<number | null>(null);
 	let box = $state.raw<Area | null>(null);
 	let gesture: Gesture | null = null;
-	/** A part row is being dragged, and is over the place for parts that hang on nothing. */
-	let treeDrag = $state(false);
-	let overRoot = $state(false);
-	const rootTaker: PartTaker = {
-		accepts: (id) => session.doc.parts[id]?.parent !== null,
-		edges: () => [],
-		over: (place) => (overRoot = place !== null),
-		drop: (id) => hangPart(session, id, null, 'now'),
-	};
-	onMount(() => watchPartDrags((going) => (treeDrag = going)));
 	const clip = $derived(session.clip);
 	const { layout, visible, picture } = $derived(sheet);
 
@@ -230,29 +219,6 @@
 		}));
 	}
 
-	const MENU = [
-		'copy',
-		'cut',
-		'paste',
-		'duplicate',
-		'delete',
-		'reverse',
-		'mirror',
-		'handles-smooth',
-		'handles-flat',
-		'handles-joined',
-		'handles-split',
-		'all',
-		'property-pick',
-		'after',
-		'hold-pose',
-		'gap',
-		'close-gap',
-		'fit',
-		'fit-clip',
-	];
-	const menuCommands = $derived(chosen(commands, MENU));
-
 	/** The key under the pointer is picked before its menu opens. */
 	function oncontextmenu(event: MouseEvent) {
 		if (!picture) return;
@@ -312,18 +278,7 @@
 	bind:clientWidth={viewWidth}
 >
 	<Ruler {view} {commands} {onhint} />
-	{#if treeDrag}
-		<div
-			class="absolute left-0 top-[58px] z-10 flex h-7 items-center border-b border-rule pl-3 text-xs {overRoot
-				? 'bg-moss text-moss-ink'
-				: 'bg-sheet text-muted'}"
-			style:width="{HEADER_WIDTH}px"
-			data-drop-root
-			{@attach takesPart(rootTaker)}
-		>
-			let go here: it hangs on nothing
-		</div>
-	{/if}
+	<RootTarget />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div
 		bind:this={scroller}
@@ -335,33 +290,22 @@
 		onscroll={() => (sheet.scrollTop = scroller.scrollTop)}
 	>
 		<div class="relative" style:height="{Math.max(layout.height + 12, sheet.height)}px">
-			<ContextMenu.Root>
-				<ContextMenu.Trigger class="sticky top-0 block h-0" {oncontextmenu}>
-					<canvas
-						bind:this={canvas}
-						class="block touch-none"
-						style:margin-left="{HEADER_WIDTH}px"
-						style:width="{view.width}px"
-						style:height="{sheet.height}px"
-						aria-hidden="true"
-						data-lanes-canvas
-						{onpointerdown}
-						{onpointermove}
-						onpointerup={endGesture}
-						onpointercancel={cancelGesture}
-						{ondblclick}
-					></canvas>
-				</ContextMenu.Trigger>
-				<ContextMenu.Portal>
-					<ContextMenu.Content class="menu" aria-label="keys">
-						{#each menuCommands as command (command.id)}
-							<ContextMenu.Item class="menu-item" disabled={!command.can()} onSelect={command.run}>
-								{command.label}<span class="shortcut">{command.shown}</span>
-							</ContextMenu.Item>
-						{/each}
-					</ContextMenu.Content>
-				</ContextMenu.Portal>
-			</ContextMenu.Root>
+			<KeysMenu {commands} {oncontextmenu}>
+				<canvas
+					bind:this={canvas}
+					class="block touch-none"
+					style:margin-left="{HEADER_WIDTH}px"
+					style:width="{view.width}px"
+					style:height="{sheet.height}px"
+					aria-hidden="true"
+					data-lanes-canvas
+					{onpointerdown}
+					{onpointermove}
+					onpointerup={endGesture}
+					onpointercancel={cancelGesture}
+					{ondblclick}
+				></canvas>
+			</KeysMenu>
 			{#each visible as row (row.kind + row.id)}
 				{#if row.kind === 'part'}<PartHeader
 						{row}

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
-	import { Matrix4, Vector3 } from 'three';
+	import { Vector3 } from 'three';
 	import { rotationIn, vectorIn } from '$core/clip/layout';
-	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
+	import { decide, writeByHand } from '$core/edits/by-hand';
 	import { movePivot } from '$core/edits/pivot';
 	import { AXES, type Doc } from '$core/document/types';
 	import type { Vec3 } from '$player/maths/vector';
-	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 
+	import { LABELS, PROPERTY, type Axis, type Hold, type Placed } from './hold';
 	import type { StageScene } from './scene';
 	import type { AxesOf } from '$lib/session/stage-look.svelte';
 
@@ -25,7 +25,6 @@
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 
-	type Axis = 0 | 1 | 2;
 	interface Arm {
 		axis: Axis;
 		x: number;
@@ -63,47 +62,10 @@
 		};
 	});
 
-	interface Hold {
-		kind: 'move' | 'free' | 'turn' | 'scale' | 'even' | 'pivot';
-		axis: Axis;
-		x: number;
-		y: number;
-		centre: { x: number; y: number };
-		from: Record<Placed, Vec3>;
-		grabbed: Vector3 | null;
-		/** The arm's direction in the axes of the part's parent. */
-		direction: Vector3;
-		sign: 1 | -1;
-		/** For the pivot: from the world into the part as it was. */
-		toPart: Matrix4 | null;
-		drag: Drag;
-		part: string;
-		/** How what it changes is written; null for the pivot. */
-		decided: Extract<Decision, { ok: true }> | null;
-		/** Radians turned so far, for counting on past half a turn. */
-		turned: number;
-	}
 	let hold = $state.raw<Hold | null>(null);
 	/** A number typed while a handle is held: it counts, not the pointer. */
 	let typed = $state('');
 	let amount = $state(0);
-
-	const LABELS: Record<Hold['kind'], string> = {
-		move: 'Move',
-		free: 'Move',
-		turn: 'Turn',
-		scale: 'Scale',
-		even: 'Scale',
-		pivot: 'Move the pivot of',
-	};
-	type Placed = 'translation' | 'rotation' | 'scale';
-	const PROPERTY: Record<Exclude<Hold['kind'], 'pivot'>, Placed> = {
-		move: 'translation',
-		free: 'translation',
-		turn: 'rotation',
-		scale: 'scale',
-		even: 'scale',
-	};
 
 	function poseOf(part: string): Record<Placed, Vec3> {
 		const { posed, doc } = session;
