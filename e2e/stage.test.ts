@@ -23,7 +23,7 @@ async function dragFrom(
 	await page.mouse.up();
 }
 
-test('a key of the way is dragged on the stage: what has a key there moves, the rest does not', async ({
+test('a key of the path is dragged on the stage: what has a key there moves, the rest does not', async ({
 	app,
 	server,
 }) => {
@@ -34,7 +34,7 @@ test('a key of the way is dragged on the stage: what has a key there moves, the 
 	const t = 27 * 2400;
 	const top = before.channels[id].keys.findIndex((key) => key.t === t);
 	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
-	await dragFrom(app, app.locator(`[data-way-key="${t}"]`), 14, -12);
+	await dragFrom(app, app.locator(`[data-path-key="${t}"]`), 14, -12);
 	await saved(app);
 	const after = await storedDoc(server, 'Quay');
 	expect(after.channels[id].keys[top].v).toBeGreaterThan(before.channels[id].keys[top].v + 0.2);
@@ -55,8 +55,8 @@ test('a handle of the way is pulled: the way sets off another way, and its keys 
 	// Where the sack leaves the ground for its first bounce.
 	const t = before.find((key, i) => key.shape.kind === 'rise' && before[i + 1].v > key.v)!.t;
 	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
-	await app.locator(`[data-way-key="${t}"]`).click();
-	await dragFrom(app, app.locator('[data-way-tangent="right"]'), 0, -25);
+	await app.locator(`[data-path-key="${t}"]`).click();
+	await dragFrom(app, app.locator('[data-path-tangent="right"]'), 0, -25);
 	await saved(app);
 	const after = (await storedDoc(server, 'Quay')).channels[id].keys;
 	expect(after.map((key) => [key.t, key.v])).toEqual(before.map((key) => [key.t, key.v]));

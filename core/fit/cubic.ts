@@ -9,10 +9,10 @@ import { oneAxis, turned } from './axis-turn';
 import { Keys } from './keys';
 import type { Sampler } from './sampler';
 import type { Run } from './samples';
-import { rotates, type Form } from './source';
-import { directionFinder } from './direction';
+import { rotates, type RowKind } from './source';
+import { directionFinder } from './unit-vector-segments';
 import { SLACK_SHARE, type Segment, type SegmentFinder } from './segment';
-import { CubicFromPoint } from './uniform';
+import { CubicFromPoint } from './best-cubic';
 
 /**
  * How far beside the curve, as a share of the bound, a key inside a run may stand: the best cubic of a curve with an
@@ -149,19 +149,19 @@ function vectorChain(run: Run, size: number, bound: number, most: number): Chain
 }
 
 /** The CUBICSPLINE sampler of some runs, within `bound` at their samples. */
-export function fitCubic(runs: readonly Run[], form: Form, bound: number): Sampler {
-	return fitCubicWithin(runs, form, bound, Infinity)!;
+export function fitCubic(runs: readonly Run[], kind: RowKind, bound: number): Sampler {
+	return fitCubicWithin(runs, kind, bound, Infinity)!;
 }
 
 /** The same where at most so many keys do; null where it would take more. */
 export function fitCubicWithin(
 	runs: readonly Run[],
-	form: Form,
+	kind: RowKind,
 	bound: number,
 	mostKeys: number,
 ): Sampler | null {
-	const { size, plain } = form;
-	const turn = rotates(form) ? oneAxis(runs) : null;
+	const { size, plain } = kind;
+	const turn = rotates(kind) ? oneAxis(runs) : null;
 	const keys = new Keys(size, 'CUBICSPLINE');
 	// About one axis, the plane of half angles: its two directions as quaternions.
 	const plane: number[] = [];
@@ -178,7 +178,7 @@ export function fitCubicWithin(
 		const most = mostKeys - keys.count;
 		let chain: Chain | null;
 		if (run.count < 2) chain = { start: run.values, segments: [] };
-		else if (rotates(form)) {
+		else if (rotates(kind)) {
 			const finder = directionFinder(run, turn?.angles[r], bound);
 			chain = chainOf(finder, firstSegment(finder, run.count), run.count, most);
 		} else chain = vectorChain(run, size, bound, most);
@@ -188,7 +188,7 @@ export function fitCubicWithin(
 		const put = (out: Float64Array) => {
 			const isEnd = at === 0 || at === run.count - 1;
 			// Of rotations every key stands on the curve: there are no numbers but its own.
-			const onCurve = isEnd || rotates(form);
+			const onCurve = isEnd || rotates(kind);
 			const own = onCurve ? run.values.subarray(at * size, (at + 1) * size) : value;
 			keys.putCubic(run.times[at], into, own, out, onCurve ? null : run.still);
 		};

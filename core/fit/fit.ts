@@ -9,7 +9,7 @@ import { measure, type Measured } from './measure';
 import { samplerBytes, type Sampler } from './sampler';
 import { pinnedTicks } from './pins';
 import { sampleRuns, type Run } from './samples';
-import { rotates, type Form, type Source } from './source';
+import { rotates, type RowKind, type Source } from './source';
 
 export interface Fitted extends Measured {
 	sampler: Sampler;
@@ -40,7 +40,7 @@ function accepted(source: Source, runs: readonly Run[], bound: number): number {
 	return Math.max(0.75 * bound, bound - Math.max(GUARD * bound, noise));
 }
 
-type Build = (runs: readonly Run[], form: Form, bound: number) => Sampler;
+type Build = (runs: readonly Run[], kind: RowKind, bound: number) => Sampler;
 
 /** A way to encode, and what it comes to before it is measured. */
 interface Draft {
@@ -50,8 +50,8 @@ interface Draft {
 	sampler: Sampler;
 }
 
-function draft(runs: readonly Run[], form: Form, bound: number, share: number, build: Build): Draft {
-	return { build, share, sampler: build(runs, form, bound * share) };
+function draft(runs: readonly Run[], kind: RowKind, bound: number, share: number, build: Build): Draft {
+	return { build, share, sampler: build(runs, kind, bound * share) };
 }
 
 /** One key for each run where the source keeps its value between jumps; null where it does not. */

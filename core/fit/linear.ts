@@ -7,7 +7,7 @@ import type { Run } from './samples';
 import { Keys } from './keys';
 import type { Sampler } from './sampler';
 import { Stabber } from './stabber';
-import { rotates, type Form } from './source';
+import { rotates, type RowKind } from './source';
 import { oneAxis, turned } from './axis-turn';
 import { angleBetween, DEGREES } from '../../player/maths/quaternion';
 
@@ -176,10 +176,10 @@ function vectorVertices(run: Run, size: number, bound: number): Vertices {
 }
 
 /** The LINEAR sampler of some runs, within `bound` at their samples, exact at the ends of each. */
-export function fitLinear(runs: readonly Run[], form: Form, bound: number): Sampler {
-	const { size, plain } = form;
+export function fitLinear(runs: readonly Run[], kind: RowKind, bound: number): Sampler {
+	const { size, plain } = kind;
 	const keys = new Keys(size, 'LINEAR');
-	const turn = rotates(form) ? oneAxis(runs) : null;
+	const turn = rotates(kind) ? oneAxis(runs) : null;
 	const turnedTo: number[] = [];
 	runs.forEach((run, r) => {
 		/** Puts the keys at some samples; the first and the last have the values of these. */
@@ -201,7 +201,7 @@ export function fitLinear(runs: readonly Run[], form: Form, bound: number): Samp
 				turned(turn, fitted.values[i], turnedTo);
 				return turnedTo;
 			});
-		} else if (rotates(form)) {
+		} else if (rotates(kind)) {
 			const at = onCurve(run, bound);
 			put(at, (i) => run.values.subarray(4 * at[i], 4 * at[i] + 4));
 		} else {

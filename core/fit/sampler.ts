@@ -1,6 +1,6 @@
 /** A glTF animation sampler in memory and its value as a float32 reader computes it. */
 
-import { rotates, type Form } from './source';
+import { rotates, type RowKind } from './source';
 
 export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
 
@@ -8,7 +8,7 @@ export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
  * Times in seconds, strictly increasing; `size` numbers a value. CUBICSPLINE values are triples as in glTF 2.0:
  * in-tangent, value, out-tangent, tangents a second.
  */
-export interface Sampler extends Form {
+export interface Sampler extends RowKind {
 	interpolation: Interpolation;
 	times: Float32Array;
 	values: Float32Array;

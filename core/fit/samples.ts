@@ -1,6 +1,6 @@
 /** Samples of a source between its jumps, dense where it bends, on times that a float32 reader can tell apart. */
 import { TICKS_PER_SECOND, ticksToSeconds } from '../../player/time';
-import { doubled } from './doubled';
+import { grown } from './grown-array';
 import { float32Before } from './sampler';
 import { distance, JUST_BEFORE, rotates, type Source } from './source';
 
@@ -47,8 +47,8 @@ class Rows {
 	read(time: number, ticks: number): number {
 		const row = this.count++;
 		if (row === this.times.length) {
-			this.times = doubled(this.times);
-			this.values = doubled(this.values);
+			this.times = grown(this.times);
+			this.values = grown(this.values);
 		}
 		this.source.evaluate(ticks, this.scratch);
 		const { size } = this.source;

@@ -3,17 +3,17 @@ import type { Piece } from '../curve/piece';
 import { angleBetween } from '../../player/maths/quaternion';
 
 /** What the numbers of a value are. */
-export interface Form {
+export interface RowKind {
 	/** Components; four are a unit quaternion, unless they are said to be plain numbers (weights). */
 	size: number;
 	plain?: boolean;
 }
 
-export function rotates({ size, plain }: Form): boolean {
+export function rotates({ size, plain }: RowKind): boolean {
 	return size === 4 && !plain;
 }
 
-export interface Source extends Form {
+export interface Source extends RowKind {
 	/** Ticks; the source is read on [start, end]. */
 	start: number;
 	end: number;
@@ -29,10 +29,10 @@ export interface Source extends Form {
 }
 
 /** How far two values are apart: degrees for quaternions, else the largest difference of a component. */
-export function distance(form: Form, a: ArrayLike<number>, b: ArrayLike<number>): number {
-	if (rotates(form)) return angleBetween(a, b);
+export function distance(kind: RowKind, a: ArrayLike<number>, b: ArrayLike<number>): number {
+	if (rotates(kind)) return angleBetween(a, b);
 	let worst = 0;
-	for (let i = 0; i < form.size; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
+	for (let i = 0; i < kind.size; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]));
 	return worst;
 }
 

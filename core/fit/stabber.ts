@@ -1,4 +1,4 @@
-import { doubled } from './doubled';
+import { grown } from './grown-array';
 
 /**
  * Lines that stab a row of vertical segments, fed from left to right in O(1) each (amortised). It keeps the two
@@ -123,7 +123,7 @@ export class Stabber {
 			if ((by - ay) * (x - ax) > (y - ay) * (bx - ax)) break;
 			to--;
 		}
-		if (2 * to + 2 > lows.length) this.lows = lows = doubled(lows);
+		if (2 * to + 2 > lows.length) this.lows = lows = grown(lows);
 		lows[2 * to] = x;
 		lows[2 * to + 1] = y;
 		this.lowsTo = to + 1;
@@ -139,7 +139,7 @@ export class Stabber {
 			if ((by - ay) * (x - ax) < (y - ay) * (bx - ax)) break;
 			to--;
 		}
-		if (2 * to + 2 > highs.length) this.highs = highs = doubled(highs);
+		if (2 * to + 2 > highs.length) this.highs = highs = grown(highs);
 		highs[2 * to] = x;
 		highs[2 * to + 1] = y;
 		this.highsTo = to + 1;

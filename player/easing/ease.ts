@@ -25,8 +25,8 @@ export function springValue(
 	const spanSeconds = spanTicks / TICKS_PER_SECOND;
 	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
 	// A ramp takes up what is left at the end, so that the span meets its key.
-	const rest = offset(seconds);
-	return (x) => v1 + offset(x * seconds) - rest * x;
+	const left = offset(seconds);
+	return (x) => v1 + offset(x * seconds) - left * x;
 }
 
 /** Progress in, progress out. Throws an Error for shapes that are no function of their progress alone. */

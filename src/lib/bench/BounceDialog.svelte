@@ -5,7 +5,7 @@
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$player/curve/evaluate';
 	import { PLAYS_ONCE } from '$core/curve/handles';
-	import { putDrop } from '$core/edits/drop';
+	import { putBounce } from '$core/edits/put-bounce';
 	import type { Part } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import { ticksToSeconds } from '$player/time';
@@ -81,7 +81,7 @@
 		const { clip } = session;
 		if (!clip) return;
 		const t = Math.round(session.transport.local);
-		session.edit(`Drop ${part.name}`, (doc) => putDrop(doc, clip, channels, t));
+		session.edit(`Drop ${part.name}`, (doc) => putBounce(doc, clip, channels, t));
 		open = false;
 	}
 </script>

@@ -34,7 +34,7 @@
 <NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
 <VersionsDialog bind:open={shows('versions'), showing('versions')} />
 {#if session.selection.part}
-	<BounceDialog bind:open={shows('drop'), showing('drop')} part={session.selection.part} />
+	<BounceDialog bind:open={shows('bounce'), showing('bounce')} part={session.selection.part} />
 {/if}
 <Guide bind:open={session.asks.guide} />
 <HelpDialog bind:open={shows('help'), showing('help')} commands={made} />

@@ -97,7 +97,7 @@ function partsAtRest(session: Session): Command[] {
 			(part) => letRest(session, part),
 			(part) => isMoved(session, part),
 		),
-		onPart('part-drop', 'Drop the part and let it bounce', '', () => (session.asks.sheet = 'drop')),
+		onPart('part-bounce', 'Drop the part and let it bounce', '', () => (session.asks.sheet = 'bounce')),
 		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
 	];
 }

@@ -104,9 +104,9 @@ export function bendSpan(session: Session, row: LaneRow, t: number, start: Point
 			if (Math.abs(start.y - pointer.y) < SLACK_TIME) return;
 			const finish = clamp(amounts.finish + pull, 0, 1);
 			const begin = clamp(amounts.start - pull, 0, 1);
-			const round = (v: number) => Math.round(v * 100) / 100;
+			const percent = (v: number) => Math.round(v * 100) / 100;
 			drag.update((doc) =>
-				setShape(doc, selection, { kind: 'eased', start: round(begin), finish: round(finish) }),
+				setShape(doc, selection, { kind: 'eased', start: percent(begin), finish: percent(finish) }),
 			);
 		},
 		end: () => drag.commit(),

@@ -15,6 +15,6 @@ export const PART_MENU = [
 	'part-key-rest',
 	'part-rest-here',
 	'part-still',
-	'part-drop',
+	'part-bounce',
 	'part-delete',
 ] as const;

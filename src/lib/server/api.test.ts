@@ -81,7 +81,7 @@ function edit(id: string, revision: number, changeset: unknown, editId: string, 
 		headers: { 'if-match': `"${revision}"` },
 	});
 }
-function travel(handler: unknown, id: string, revision: number, editId: string) {
+function retrace(handler: unknown, id: string, revision: number, editId: string) {
 	return ask(handler as Handler, id, { body: { editId }, headers: { 'if-match': `"${revision}"` } });
 }
 
@@ -96,14 +96,14 @@ describe('edits', () => {
 		const keyed = getStore().load(id).doc;
 		await closeStore();
 		expect(getStore().load(id).doc).toEqual(keyed);
-		expect((await travel(undoRoute.POST, id, 1, 'u1')).body).toMatchObject({
+		expect((await retrace(undoRoute.POST, id, 1, 'u1')).body).toMatchObject({
 			revision: 2,
 			undo: null,
 			redo: 'Set value',
 		});
 		expect(getStore().load(id).doc).toEqual(doc);
 		await closeStore();
-		expect((await travel(redoRoute.POST, id, 2, 'r1')).body).toMatchObject({ revision: 3, redo: null });
+		expect((await retrace(redoRoute.POST, id, 2, 'r1')).body).toMatchObject({ revision: 3, redo: null });
 		expect(getStore().load(id).doc).toEqual(keyed);
 	});
 
@@ -143,7 +143,7 @@ describe('edits', () => {
 		await edit(id, 0, keyAt(doc, 7200, 9), 'e1');
 		const keyed = getStore().load(id).doc;
 		await edit(id, 1, keyAt(keyed, 14_400, 1), 'e2');
-		await travel(undoRoute.POST, id, 2, 'u1');
+		await retrace(undoRoute.POST, id, 2, 'u1');
 		const version = (revision: number) =>
 			versionRoute.GET({ params: { project: id, revision: String(revision) } } as never) as Promise<Response>;
 		expect((await (await version(0)).json()).doc).toEqual(doc);
@@ -159,13 +159,13 @@ describe('edits', () => {
 		const { id, doc } = newProject();
 		await edit(id, 0, keyAt(doc, 7200, 9), 'e1', 'first');
 		await edit(id, 1, keyAt(getStore().load(id).doc, 9600, 8), 'e2', 'second');
-		await travel(undoRoute.POST, id, 2, 'u1');
+		await retrace(undoRoute.POST, id, 2, 'u1');
 		const third = await edit(id, 3, keyAt(getStore().load(id).doc, 12_000, 7), 'e3', 'third');
 		expect(third.body).toMatchObject({ undo: 'third', redo: null });
-		expect((await travel(undoRoute.POST, id, 4, 'u2')).body).toMatchObject({ undo: 'first', redo: 'third' });
-		expect((await travel(undoRoute.POST, id, 5, 'u3')).body).toMatchObject({ undo: null, redo: 'first' });
+		expect((await retrace(undoRoute.POST, id, 4, 'u2')).body).toMatchObject({ undo: 'first', redo: 'third' });
+		expect((await retrace(undoRoute.POST, id, 5, 'u3')).body).toMatchObject({ undo: null, redo: 'first' });
 		expect(getStore().load(id).doc).toEqual(doc);
-		expect((await travel(undoRoute.POST, id, 6, 'u4')).status).toBe(409);
+		expect((await retrace(undoRoute.POST, id, 6, 'u4')).status).toBe(409);
 	});
 
 	it('sent again after a lost answer get the first answer and happen once', async () => {
@@ -273,7 +273,7 @@ describe('edits', () => {
 			expect.arrayContaining(['ferry', 'paddle-wheel', 'ferry-crossing/ferry/translation/x']),
 		);
 		await edit(id, 0, changeset, 'gone');
-		await travel(undoRoute.POST, id, 1, 'back');
+		await retrace(undoRoute.POST, id, 1, 'back');
 		expect(getStore().load(id).doc).toEqual(doc);
 	});
 });

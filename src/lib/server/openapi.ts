@@ -25,7 +25,7 @@ const ifMatch = {
 const missing = { '404': problem('There is no such project.') };
 const id = jsonBody({ type: 'object', required: ['id'], properties: { id: { type: 'string' } } });
 
-function travel(word: string) {
+function retrace(word: string) {
 	return {
 		operationId: word,
 		summary: word === 'undo' ? 'Takes the last edit back' : 'Does the edit undone last again',
@@ -208,8 +208,8 @@ export const openapi = {
 				},
 			},
 		},
-		'/api/projects/{project}/undo': { post: travel('undo') },
-		'/api/projects/{project}/redo': { post: travel('redo') },
+		'/api/projects/{project}/undo': { post: retrace('undo') },
+		'/api/projects/{project}/redo': { post: retrace('redo') },
 		'/api/projects/{project}/restore': {
 			post: {
 				operationId: 'restoreProject',

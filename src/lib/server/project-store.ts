@@ -325,7 +325,7 @@ export class ProjectStore {
 	}
 
 	/** Takes the last edit back, or does the last undone one again: itself an entry of the journal. */
-	travel(
+	retrace(
 		id: string,
 		base: number,
 		editId: string,

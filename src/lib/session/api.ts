@@ -36,7 +36,7 @@ export interface Answered extends Saved {
 	missed: Foreign[];
 }
 /** The answer to undo and redo: also what they did. */
-export interface Travelled extends Answered {
+export interface Retraced extends Answered {
 	label: string;
 	changeset: Changeset;
 }
@@ -93,8 +93,8 @@ export const api = {
 	load: (id: string, fetcher?: typeof fetch) => call<Loaded>(projectPath(id), undefined, fetcher),
 	save: (id: string, revision: number, edit: { editId: string; label: string; changeset: Changeset }) =>
 		send<Answered>('PATCH', projectPath(id), edit, revision),
-	travel: (id: string, revision: number, step: { editId: string; of?: string }, kind: 'undo' | 'redo') =>
-		send<Travelled>('POST', `${projectPath(id)}/${kind}`, step, revision),
+	retrace: (id: string, revision: number, step: { editId: string; of?: string }, kind: 'undo' | 'redo') =>
+		send<Retraced>('POST', `${projectPath(id)}/${kind}`, step, revision),
 	journal: (id: string) => call<{ rows: JournalEntry[] }>(`${projectPath(id)}/journal`),
 	version: (id: string, revision: number) => call<{ doc: Doc }>(`${projectPath(id)}/versions/${revision}`),
 	/** Takes in a picture, a film or a sound. */

@@ -2,7 +2,7 @@
 import type { BenchField } from './fields';
 
 /** What can lie over the screen, one at a time. */
-export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'drop' | 'new part';
+export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'bounce' | 'new part';
 
 export class Asks {
 	/** A field of the bench to be brought into hand. */

@@ -46,7 +46,7 @@ export class Project {
 			loaded,
 			{
 				onshown: (doc) => this.take(doc),
-				ontravelled: (kind, label) => tellTravel(kind, label),
+				onretraced: (kind, label) => tellRetraced(kind, label),
 				onovertaken: (kind, theirs) => tellOvertaken(kind, theirs),
 			},
 			conflicts,
@@ -124,16 +124,16 @@ export class Project {
 
 	/** Resolves when the server has it; it is shown before. */
 	undo(): Promise<void> {
-		return this.travel('undo');
+		return this.retrace('undo');
 	}
 	redo(): Promise<void> {
-		return this.travel('redo');
+		return this.retrace('redo');
 	}
 
-	private travel(kind: 'undo' | 'redo'): Promise<void> {
+	private retrace(kind: 'undo' | 'redo'): Promise<void> {
 		this.drag?.cancel();
-		const label = this.saver.sync.travel(kind);
-		if (label !== null) tellTravel(kind, label);
+		const label = this.saver.sync.retrace(kind);
+		if (label !== null) tellRetraced(kind, label);
 		return this.saver.flushed();
 	}
 
@@ -146,14 +146,14 @@ export class Project {
 }
 
 /** One message for all presses in a row. */
-function tellTravel(kind: 'undo' | 'redo', label: string): void {
-	toast(`${kind === 'undo' ? 'Undone' : 'Redone'}: ${label}`, { id: 'travel', duration: 1800 });
+function tellRetraced(kind: 'undo' | 'redo', label: string): void {
+	toast(`${kind === 'undo' ? 'Undone' : 'Redone'}: ${label}`, { id: 'retrace', duration: 1800 });
 }
 
 function tellOvertaken(kind: 'undo' | 'redo', theirs: readonly string[]): void {
 	const what = theirs.length > 0 ? `“${theirs.join('”, “')}”` : 'something';
 	toast(`Not ${kind === 'undo' ? 'undone' : 'redone'}: another window did ${what} since`, {
-		id: 'travel',
+		id: 'retrace',
 		description: 'Undo takes back the last edit of all windows: press it again to take that one back.',
 		duration: 8000,
 	});

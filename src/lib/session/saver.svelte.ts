@@ -14,8 +14,8 @@ export function serverOf(project: string): SyncServer {
 	return {
 		save: (revision, { editId, label, changeset }) =>
 			api.save(project, revision, { editId, label, changeset }),
-		travel: (revision, { editId, kind, of }) =>
-			api.travel(project, revision, { editId, of }, kind as 'undo' | 'redo'),
+		retrace: (revision, { editId, kind, of }) =>
+			api.retrace(project, revision, { editId, of }, kind as 'undo' | 'redo'),
 		load: () => api.load(project),
 		wait: () => new Promise((resolve) => setTimeout(resolve, RETRY_MS)),
 	};

@@ -244,7 +244,7 @@ describe('whatever commands are run', () => {
 		clip: fc.nat(7),
 		keys: fc.array(fc.nat(9), { maxLength: 4 }),
 		whole: fc.boolean(),
-		travels: fc.constantFrom(null, null, null, null, 'undo' as const, 'redo' as const),
+		retraces: fc.constantFrom(null, null, null, null, 'undo' as const, 'redo' as const),
 		frame: fc.nat(160),
 	});
 	type Step = typeof step extends fc.Arbitrary<infer S> ? S : never;
@@ -292,7 +292,7 @@ describe('whatever commands are run', () => {
 						openClip: (id) => id !== null && session.openClip(id),
 					}).filter(({ id }) => !WINDOW.has(id));
 					for (const wanted of steps) {
-						if (wanted.travels) await session.project[wanted.travels]();
+						if (wanted.retraces) await session.project[wanted.retraces]();
 						take(session, commands, wanted);
 						await session.saver.flushed();
 					}

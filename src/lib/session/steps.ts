@@ -2,7 +2,7 @@
 import { applyOwn, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { badReferences } from '$core/document/references';
 import { MAPS, type Doc, type Entity } from '$core/document/types';
-import type { Answer, Answered, ApiProblem, Foreign, Travelled } from './api';
+import type { Answer, Answered, ApiProblem, Foreign, Retraced } from './api';
 
 export type StepKind = 'edit' | 'undo' | 'redo';
 
@@ -47,18 +47,18 @@ export interface Unsent {
 /** Sends steps; on the revision that the sender knows all of. */
 export interface StepServer {
 	save(revision: number, step: Step & { changeset: Changeset }): Promise<Answer<Answered>>;
-	travel(revision: number, step: Step): Promise<Answer<Travelled>>;
+	retrace(revision: number, step: Step): Promise<Answer<Retraced>>;
 }
 
 export function sendStep(
 	server: StepServer,
 	revision: number,
 	step: Step,
-): Promise<Answer<Answered & Partial<Travelled>>> {
+): Promise<Answer<Answered & Partial<Retraced>>> {
 	const { changeset } = step;
 	// An edit always has a changeset.
 	if (step.kind === 'edit' && changeset) return server.save(revision, { ...step, changeset });
-	return server.travel(revision, step);
+	return server.retrace(revision, step);
 }
 
 /** Whether a problem passes by itself: the server is away, or has its own trouble. */

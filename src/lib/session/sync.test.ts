@@ -98,8 +98,8 @@ class Line {
 		return {
 			save: (revision, { editId, label, changeset }) =>
 				call(() => this.store().edit(project, revision, editId, label, changeset)),
-			travel: (revision, { editId, kind, of }) =>
-				call(() => this.store().travel(project, revision, editId, kind as 'undo' | 'redo', of)),
+			retrace: (revision, { editId, kind, of }) =>
+				call(() => this.store().retrace(project, revision, editId, kind as 'undo' | 'redo', of)),
 			load: () => call(() => this.store().load(project)),
 			wait: () => this.arrives(),
 		};
@@ -136,7 +136,7 @@ class World {
 			{
 				onshown: () => {},
 				onchange: () => own.sync?.conflicts.forEach(({ editId }) => this.told.add(editId)),
-				ontravelled: () => {},
+				onretraced: () => {},
 				onovertaken: () => {},
 			},
 			conflicts,
@@ -173,7 +173,7 @@ class World {
 		const channels = Object.keys(before.channels).sort();
 		const part = parts[which % parts.length];
 		const channel = before.channels[channels[which % channels.length]];
-		if (what === 'undo' || what === 'redo') sync.travel(what);
+		if (what === 'undo' || what === 'redo') sync.retrace(what);
 		else if (what === 'value' && channel) {
 			const { clip, part: own, property, component } = channel;
 			const t = channel.keys[which % channel.keys.length].t;
@@ -246,9 +246,9 @@ class World {
 			([id, { changeset }]) => touchedIds(changeset).size > 0 && !inJournal.has(id) && !this.told.has(id),
 		);
 		// Undo and redo that were overtaken are told by a message and can be pressed again.
-		expect(lost.filter(([id]) => !this.travelled.has(id))).toEqual([]);
+		expect(lost.filter(([id]) => !this.retraced.has(id))).toEqual([]);
 	}
-	readonly travelled = new Set<string>();
+	readonly retraced = new Set<string>();
 }
 
 const WINDOWS = 3;
@@ -303,7 +303,7 @@ describe('three windows on one project', () => {
 						const known = sync.pending;
 						world.do(one.at, one.what, one.which);
 						const step = sync.unsent.queue.at(-1);
-						if (step && sync.pending > known && step.kind !== 'edit') world.travelled.add(step.editId);
+						if (step && sync.pending > known && step.kind !== 'edit') world.retraced.add(step.editId);
 					} else if (one.kind === 'pass') {
 						if (!world.line.isEmpty) await world.line.pass(one.which);
 					} else if (one.kind === 'told') {

@@ -5,7 +5,7 @@
  */
 import { applyOwn, diffDocuments, isEmpty, type Changeset } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
-import type { Answer, Answered, ApiProblem, Foreign, Loaded, Travelled } from './api';
+import type { Answer, Answered, ApiProblem, Foreign, Loaded, Retraced } from './api';
 import { newId } from './ids';
 import {
 	applyStep,
@@ -39,7 +39,7 @@ export interface SyncEvents {
 	/** State, labels, what waits or what clashes have changed. */
 	onchange(): void;
 	/** An undo or redo was done that could not be shown before. */
-	ontravelled(kind: 'undo' | 'redo', label: string): void;
+	onretraced(kind: 'undo' | 'redo', label: string): void;
 	/** An undo or redo was not done: another window has changed the project since. */
 	onovertaken(kind: 'undo' | 'redo', theirs: readonly string[]): void;
 }
@@ -124,7 +124,7 @@ export class Sync {
 	}
 
 	/** Takes the last edit back, or does it again. The label of what is shown at once; null when that waits or is none. */
-	travel(kind: 'undo' | 'redo'): string | null {
+	retrace(kind: 'undo' | 'redo'): string | null {
 		const label = this[kind];
 		if (label === null) return null;
 		const [from, to] = kind === 'undo' ? [this.done, this.undone] : [this.undone, this.done];
@@ -200,7 +200,7 @@ export class Sync {
 		await this.server.wait();
 	}
 
-	private accept(step: Step, answered: Answered & Partial<Travelled>): void {
+	private accept(step: Step, answered: Answered & Partial<Retraced>): void {
 		const { missed, revision } = answered;
 		this.queue.shift();
 		this.follow(missed);
@@ -210,7 +210,7 @@ export class Sync {
 		if (changeset) this.base = applyOwn(this.base, changeset) ?? this.base;
 		this.revision = revision;
 		if (!step.changeset && changeset) {
-			this.events.ontravelled(step.kind as 'undo' | 'redo', answered.label ?? step.label);
+			this.events.onretraced(step.kind as 'undo' | 'redo', answered.label ?? step.label);
 			this.keep(splitClashing(this.queue, changeset, madeBefore(step.label)));
 			this.showAgain();
 		} else if (missed.length > 0) this.showAgain();

@@ -59,7 +59,7 @@ const call = <T>(work: () => T): Promise<Answer<T>> => {
 const server: StepServer & SyncServer = {
 	save: (revision, { editId, label, changeset }) =>
 		call(() => store.edit(project, revision, editId, label, changeset)),
-	travel: (revision, { editId, kind }) => call(() => store.travel(project, revision, editId, kind as 'undo')),
+	retrace: (revision, { editId, kind }) => call(() => store.retrace(project, revision, editId, kind as 'undo')),
 	load: () => call(() => store.load(project)),
 	wait: () => new Promise(() => {}),
 };
@@ -69,7 +69,7 @@ function openWindow() {
 	const sync: Sync = new Sync(store.load(project), server, {
 		onshown: () => {},
 		onchange: () => record.keep(sync.unsent),
-		ontravelled: () => {},
+		onretraced: () => {},
 		onovertaken: () => {},
 	});
 	return { sync, close: () => held.delete(`hillock-window-${record.window}`) };

@@ -9,7 +9,7 @@
 	import { poseAt } from '$core/clip/compile';
 	import { frameToTicks } from '$core/time';
 	import type { GhostPose } from './ghosts';
-	import MotionWay from './MotionWay.svelte';
+	import MotionPath from './MotionPath.svelte';
 	import { StageScene } from './scene';
 	import ScreenOutline from './ScreenOutline.svelte';
 	import StageBar from './StageBar.svelte';
@@ -236,7 +236,7 @@
 	></canvas>
 	{#if scene}
 		{#if look.screen !== '' && !isWorld}<ScreenOutline {scene} {picture} name={look.screen} />{/if}
-		{#if look.path}<MotionWay {scene} {picture} {onhint} />{/if}
+		{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
 		<StageHandles {scene} {picture} axes={look.axes} {onhint} />
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />

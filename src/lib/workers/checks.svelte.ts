@@ -6,9 +6,9 @@ import type { Checks } from './checks.worker';
 import type { Finding } from '$core/check/finding';
 
 /** Milliseconds of rest before it is looked; more where a look takes long, so that it does not go on all the time. */
-const REST = 300;
-const REST_SHARE = 4;
-const LONGEST_REST = 8000;
+const QUIET = 300;
+const QUIET_SHARE = 4;
+const LONGEST_QUIET = 8000;
 
 export class BackgroundChecks {
 	findings = $state.raw<readonly Finding[]>([]);
@@ -26,8 +26,8 @@ export class BackgroundChecks {
 	/** Looks at a clip soon; a later call comes before an earlier answer. */
 	lookSoon(clip: string | null): void {
 		clearTimeout(this.timer);
-		const rest = Math.min(LONGEST_REST, Math.max(REST, REST_SHARE * this.lastTook));
-		this.timer = setTimeout(() => void this.look(clip), rest);
+		const quiet = Math.min(LONGEST_QUIET, Math.max(QUIET, QUIET_SHARE * this.lastTook));
+		this.timer = setTimeout(() => void this.look(clip), quiet);
 	}
 
 	private async look(clip: string | null): Promise<void> {

@@ -20,7 +20,7 @@ export interface ExportOutcome {
 	bytes: Uint8Array;
 	report: ShipReport;
 }
-/** A message where the bound could not be kept, or the file is not sound: errors travel as values. */
+/** A message where the bound could not be kept, or the file is not sound: errors cross as values. */
 export type ExportResult = ExportOutcome | { refused: string };
 
 export default async function run({ doc, target, clips, ...options }: ExportTask): Promise<ExportResult> {

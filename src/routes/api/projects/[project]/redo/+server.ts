@@ -1,3 +1,3 @@
-import { travel } from '$lib/server/travel';
+import { retrace } from '$lib/server/retrace';
 
-export const POST = travel('redo');
+export const POST = retrace('redo');

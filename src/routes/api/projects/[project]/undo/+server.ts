@@ -1,3 +1,3 @@
-import { travel } from '$lib/server/travel';
+import { retrace } from '$lib/server/retrace';
 
-export const POST = travel('undo');
+export const POST = retrace('undo');

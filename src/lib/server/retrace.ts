@@ -4,13 +4,13 @@ import { baseRevision, bodyJson, EDIT_LIMIT, textMember } from './request';
 import { getStore } from './store';
 
 /** The handler of undo and redo. */
-export function travel(kind: 'undo' | 'redo'): RequestHandler<{ project: string }> {
+export function retrace(kind: 'undo' | 'redo'): RequestHandler<{ project: string }> {
 	return ({ params, request }) =>
 		answer(async () => {
 			const base = baseRevision(request);
 			const body = await bodyJson(request, EDIT_LIMIT);
 			const editId = textMember(body, 'editId', 64);
 			const of = (body as { of?: unknown }).of === undefined ? undefined : textMember(body, 'of', 64);
-			return json(getStore().travel(params.project, base, editId, kind, of));
+			return json(getStore().retrace(params.project, base, editId, kind, of));
 		});
 }

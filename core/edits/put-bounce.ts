@@ -10,7 +10,7 @@ import { insertKey, removeKeys } from './keys';
  * Writes a drop from tick `t` on: what the same channels did until its end is replaced, what comes before leads to
  * where it begins, and the clip is made longer where it has to be. What a formula computes is left to the formula.
  */
-export function putDrop(doc: Doc, clip: Clip, drop: readonly CopiedChannel[], t: number): Doc {
+export function putBounce(doc: Doc, clip: Clip, drop: readonly CopiedChannel[], t: number): Doc {
 	const end = t + bounceTicks(drop);
 	let cleared = doc;
 	const own: CopiedChannel[] = [];

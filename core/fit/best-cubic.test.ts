@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { CubicFromPoint } from './uniform';
+import { CubicFromPoint } from './best-cubic';
 import { between } from '../../player/testing';
 
 /** A finder that knows samples of a function on (0, 1], each with the same room. */

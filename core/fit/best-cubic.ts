@@ -5,7 +5,7 @@
  * C. de la Vallée Poussin (1910). τ, τ², τ³ over any positive weights are a Haar system for τ > 0, so that the best
  * one alternates at four points.
  */
-import { doubled } from './doubled';
+import { grown } from './grown-array';
 
 const POINTS = 4;
 const MOST_ROUNDS = 16;
@@ -189,8 +189,8 @@ export class CubicFromPoint {
 	}
 
 	private grow(): void {
-		this.taus = doubled(this.taus);
-		this.slopes = doubled(this.slopes);
-		this.weights = doubled(this.weights);
+		this.taus = grown(this.taus);
+		this.slopes = grown(this.slopes);
+		this.weights = grown(this.weights);
 	}
 }

@@ -17,11 +17,11 @@
 
 	interface Props {
 		scene: StageScene;
-		/** Counts pictures: the way is drawn over the last one. */
+		/** Counts pictures: the path is drawn over the last one. */
 		picture: number;
 		onhint: (hint: string) => void;
 	}
-	/** The way of the picked part, a dot a frame: near dots are slow, far ones fast. Its keys can be dragged. */
+	/** The path of the picked part, a dot a frame: near dots are slow, far ones fast. Its keys can be dragged. */
 	let { scene, picture, onhint }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
@@ -30,7 +30,7 @@
 	/** Keys picked whose handles are shown, and pixels that such a handle must stand off its key. */
 	const MOST_TANGENTS = 12;
 	const LEAST_TANGENT = 9;
-	const way = $derived.by(() => {
+	const path = $derived.by(() => {
 		const { compiled, clip } = session;
 		const { partId } = session.selection;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
@@ -66,11 +66,11 @@
 		/** World place of its end. */
 		end: Vec3;
 	}
-	/** Handles of the picked keys in space: where the way sets off from a key, and from where it comes. */
+	/** Handles of the picked keys in space: where the path sets off from a key, and from where it comes. */
 	const tangents = $derived.by<Tangent[]>(() => {
 		const { compiled, clip, doc } = session;
 		const { partId, keys } = session.selection;
-		if (!way || !compiled || !clip || partId === null) return [];
+		if (!path || !compiled || !clip || partId === null) return [];
 		const channels = AXES.map((axis) => doc.channels[channelId(clip.id, partId, 'translation', axis)]);
 		const times = new Set(channels.flatMap((channel) => [...(channel ? (keys.get(channel.id) ?? []) : [])]));
 		if (times.size > MOST_TANGENTS) return [];
@@ -117,15 +117,15 @@
 	/** SVG paths, one for all dots, since there are many; keys apart, since they can be taken hold of. */
 	const drawn = $derived.by<Drawn | null>(() => {
 		void picture;
-		if (!way) return null;
+		if (!path) return null;
 		const placed = (places: Float64Array) =>
 			Array.from({ length: places.length / 3 }, (_, i) =>
 				scene.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
 			);
-		const dots = placed(way.places);
+		const dots = placed(path.places);
 		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) return null;
 		const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
-		const keys = placed(way.keys).map((place, i) => ({ t: way.times[i], ...place }));
+		const keys = placed(path.keys).map((place, i) => ({ t: path.times[i], ...place }));
 		return {
 			line: `M${dots.map(text).join('L')}`,
 			dots: dots.map((p) => `M${text(p)}h0`).join(''),
@@ -176,12 +176,12 @@
 			x,
 			y,
 			from: vectorIn(posed, session.doc.parts[partId], 'translation'),
-			drag: session.startDrag(tangent ? 'Shape the way' : 'Move a key of the way'),
+			drag: session.startDrag(tangent ? 'Shape the path' : 'Move a key of the path'),
 			tangent,
 		};
 	}
 	const KEY_HINT = 'drag: move this key; Shift: along one axis of the picture';
-	const TANGENT_HINT = 'drag: where the way sets off, and how fast; Shift: along one axis of the picture';
+	const TANGENT_HINT = 'drag: where the path sets off, and how fast; Shift: along one axis of the picture';
 	function move(event: PointerEvent, hint: string) {
 		if (!hold) {
 			onhint(hint);
@@ -218,8 +218,8 @@
 				// Only what has a key here moves: the others keep their own motion.
 				if (!channel?.keys.some((key) => key.t === t) || Math.abs(moved) < 1e-9) return next;
 				const value = from[axis] + moved;
-				const round = event.ctrlKey ? value : Math.round(value / step) / Math.round(1 / step);
-				return setValue(next, address, t, round);
+				const rounded = event.ctrlKey ? value : Math.round(value / step) / Math.round(1 / step);
+				return setValue(next, address, t, rounded);
 			}, doc),
 		);
 	}
@@ -231,7 +231,7 @@
 		hold?.drag.cancel();
 		hold = null;
 	}
-	const label = (t: number) => `key of the way, frame ${writeNumber(ticksToFrame(t, session.frameRate), 1)}`;
+	const label = (t: number) => `key of the path, frame ${writeNumber(ticksToFrame(t, session.frameRate), 1)}`;
 </script>
 
 <svelte:window
@@ -241,7 +241,7 @@
 />
 
 {#if drawn}
-	<svg class="pointer-events-none absolute inset-0 size-full" data-way>
+	<svg class="pointer-events-none absolute inset-0 size-full" data-path>
 		<path d={drawn.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
 		<path d={drawn.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
 		{#each drawn.keys as key (key.t)}
@@ -254,7 +254,7 @@
 				stroke="var(--ink)"
 				stroke-width="1.5"
 				role="presentation"
-				data-way-key={key.t}
+				data-path-key={key.t}
 				onpointerdown={(event) => grab(event, key.t)}
 				onpointermove={(event) => move(event, KEY_HINT)}
 				onpointerup={release}
@@ -279,7 +279,7 @@
 				stroke="var(--sheet)"
 				stroke-width="1"
 				role="presentation"
-				data-way-tangent={of.side}
+				data-path-tangent={of.side}
 				onpointerdown={(event) => grab(event, of.t, of)}
 				onpointermove={(event) => move(event, TANGENT_HINT)}
 				onpointerup={release}
