@@ -4,7 +4,18 @@ import type { Shape } from '../player/easing/shape';
 import { putBlend } from '../core/edits/clips';
 import { HOLD_ENDS, setShape, setVector } from '../core/edits/keys';
 import { REST } from '../core/edits/parts';
-import { channelId, emptyDoc, type BlendKind, type Component, type Doc, formulaId, type Drawing, type Formula, type Property, type RestPose } from '../core/document/types';
+import {
+	channelId,
+	emptyDoc,
+	type BlendKind,
+	type Component,
+	type Doc,
+	formulaId,
+	type Drawing,
+	type Formula,
+	type Property,
+	type RestPose,
+} from '../core/document/types';
 import type { Loop } from '../player/loop';
 import type { Space } from '../core/pose/space';
 import type { Vec3 } from '../player/maths/vector';

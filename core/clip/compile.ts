@@ -8,7 +8,15 @@ import { evaluateRound, type Motion, type Turn } from '../../player/motion';
 import { compileCurve } from '../curve/compile';
 import type { CurveContext } from '../curve/handles';
 import { compileVector, progressKeys } from '../curve/vector';
-import { isVector, isVectorChannel, partsInTree, type Channel, type Clip, type Doc, type Part } from '../document/types';
+import {
+	isVector,
+	isVectorChannel,
+	partsInTree,
+	type Channel,
+	type Clip,
+	type Doc,
+	type Part,
+} from '../document/types';
 import { contextOfChannel } from './context';
 import { compileFormulas, runFormulas, type CompiledFormulas } from './formulas';
 import { layoutOf, movedIn, nearestAngles, numberPlace } from './layout';

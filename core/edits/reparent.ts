@@ -11,7 +11,15 @@ import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { frameToTicks } from '../time';
 import { makeChannel } from './keys';
 import { withDescendants } from './parts';
-import { AXES, channelId, isVectorChannel, type Channel, type Clip, type Doc, type Part } from '../document/types';
+import {
+	AXES,
+	channelId,
+	isVectorChannel,
+	type Channel,
+	type Clip,
+	type Doc,
+	type Part,
+} from '../document/types';
 import type { Vec3 } from '../../player/maths/vector';
 
 interface Place {

@@ -57,9 +57,7 @@ export function shiftRound(doc: Doc, id: string, ticks: number): Doc {
 	const keys = withEnds(doc, channel, clip, cut);
 	const [start, end] = [0, length].map((t) => keys[indexAt(keys, t)]);
 	const isApart = start.vector?.some((v, k) => Math.abs(v - (end.vector?.[k] ?? v)) > SAME);
-	const [change, gap] = isVector(channel.property)
-		? [0, isApart ? 1 : 0]
-		: changeOver(doc, channel, clip);
+	const [change, gap] = isVector(channel.property) ? [0, isApart ? 1 : 0] : changeOver(doc, channel, clip);
 	const jumps = Math.abs(gap) > SAME && shift > 1;
 	// Where it jumps, the last tick before the seam is the end's own.
 	const last = jumps ? length - 1 : length;

@@ -130,7 +130,9 @@
 	<LookRow {part} />
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">
-		<button type="button" class="btn" onclick={() => (session.asks.sheet = 'bounce')}>drop and bounce …</button>
+		<button type="button" class="btn" onclick={() => (session.asks.sheet = 'bounce')}
+			>drop and bounce …</button
+		>
 		<button
 			type="button"
 			class="btn"

@@ -59,7 +59,8 @@ const call = <T>(work: () => T): Promise<Answer<T>> => {
 const server: StepServer & SyncServer = {
 	save: (revision, { editId, label, changeset }) =>
 		call(() => store.edit(project, revision, editId, label, changeset)),
-	retrace: (revision, { editId, kind }) => call(() => store.retrace(project, revision, editId, kind as 'undo')),
+	retrace: (revision, { editId, kind }) =>
+		call(() => store.retrace(project, revision, editId, kind as 'undo')),
 	load: () => call(() => store.load(project)),
 	wait: () => new Promise(() => {}),
 };
