@@ -7,7 +7,8 @@ import { EASING_FAMILIES, EASING_WAYS, type Shape } from '../../player/easing/sh
 import type { Key } from '../curve/types';
 import { eulerInto } from '../../player/maths/quaternion';
 import { bake, fit } from './fit';
-import { sampleAt, samplerBytes } from './sampler';
+import { measure } from './measure';
+import { sampleAt, samplerBytes, type Sampler } from './sampler';
 import { mergePieces } from '../clip/trace';
 import { distance, type Source } from './source';
 import type { Piece } from '../curve/piece';
@@ -120,6 +121,21 @@ describe('a fitted sampler', () => {
 		end: 72_000,
 		pieces,
 		evaluate: (t, out) => (out[0] = value(t)),
+	});
+
+	it('measures on both sides of a jump: a file that is off only right beside one is found out', () => {
+		// A step at the middle, and beside it a needle a millionth of the clip wide, too thin for any cell.
+		const needle = (t: number) => (t < 36_000 && t > 36_000 - 0.05 ? 1 : 0);
+		const source = only((t) => (t < 36_000 ? 0 : 5) + needle(t), [{ t: 36_000, jump: true }]);
+		const sampler: Sampler = {
+			interpolation: 'STEP',
+			size: 1,
+			times: Float32Array.of(0, 0.5),
+			values: Float32Array.of(0, 5),
+		};
+		expect(measure(source, sampler, 0.01).error).toBeCloseTo(1, 6);
+		const plain = only((t) => (t < 36_000 ? 0 : 5), [{ t: 36_000, jump: true }]);
+		expect(measure(plain, sampler, 0.01).error).toBe(0);
 	});
 
 	it('takes any number of weights as plain numbers, four of them too', () => {

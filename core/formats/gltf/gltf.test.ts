@@ -1,4 +1,5 @@
-import { AnimationMixer, type AnimationClip, type Object3D } from 'three';
+import { WebIO } from '@gltf-transform/core';
+import { AnimationMixer, Vector3, type AnimationClip, type Object3D } from 'three';
 import { GLTFLoader, type GLTF } from 'three/addons/loaders/GLTFLoader.js';
 import validator from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
@@ -11,6 +12,7 @@ import { ticksToSeconds } from '../../../player/time';
 import { boundOf, type Bounds } from '../../tracks/bounds';
 import { worstShare } from '../../tracks/report';
 import type { Shipped } from '../../tracks/ship';
+import { readGltf } from './read';
 import { gltfShipping } from './shipping';
 import { gltfTracks, shipGltf } from './testing';
 
@@ -163,5 +165,77 @@ describe.each([
 		const sum = (pick: (path: (typeof paths)[number]) => number) =>
 			paths.reduce((total, path) => total + pick(path), 0);
 		expect(sum((path) => path.bytes)).toBeLessThan(0.4 * sum((path) => path.bakedBytes));
+	});
+});
+
+describe('what a file tells beside its curves', () => {
+	const doc = new ProjectBuilder('Told', 'world', 30)
+		.part('crate', { kind: 'box', size: [1, 1, 1] })
+		.startClip('slide', 30, { mode: 'repeat', count: 3, pause: 15 * 2400 })
+		.keys(
+			'crate',
+			'translation.x',
+			[
+				[0, 0, linear],
+				[30, 2],
+			],
+			true,
+		)
+		.cue('half', 15, { loud: 0.5 })
+		.cue('end', 30)
+		.build();
+
+	it('reaches to the end of a pause, the last value held in it', async () => {
+		const at = play(await load((await shipGltf(doc, clipsInOrder(doc))).bytes), 'slide');
+		for (const [seconds, x] of [
+			[0.5, 1],
+			[1, 2],
+			[1.25, 2],
+			[1.49, 2],
+		])
+			expect(at(seconds)('crate').position.x).toBeCloseTo(x, 5);
+		const [animation] = (await load((await shipGltf(doc, clipsInOrder(doc))).bytes)).animations;
+		expect(animation.duration).toBeCloseTo(1.5, 6);
+	});
+
+	it('says how it loops, what adds up and when its cues come, and all of it comes back', async () => {
+		const { bytes } = await shipGltf(doc, clipsInOrder(doc));
+		const [animation] = (await new WebIO().readBinary(bytes)).getRoot().listAnimations();
+		expect(animation.getExtras()).toEqual({
+			hillock: {
+				loop: { mode: 'repeat', count: 3, pause: 0.5 },
+				accumulates: [{ part: 'crate', path: 'translation', component: 'x' }],
+				cues: [
+					{ name: 'half', time: 0.5, payload: { loud: 0.5 } },
+					{ name: 'end', time: 1, payload: null },
+				],
+			},
+		});
+		const back = await readGltf(bytes, 'Told');
+		if (!back.ok) throw new Error(back.problems[0].message);
+		const [clip] = Object.values(back.value.doc.clips);
+		expect(clip).toMatchObject({ name: 'slide', length: 72_000, loop: doc.clips.slide.loop });
+		expect(Object.values(back.value.doc.cues).map(({ name, t, payload }) => [name, t, payload])).toEqual([
+			['half', 36_000, { loud: 0.5 }],
+			['end', 72_000, null],
+		]);
+		expect(Object.values(back.value.doc.channels).filter((own) => own.accumulates)).toHaveLength(1);
+	});
+
+	it.each(['world', 'interface'] as const)('has faces that look outwards, in the %s', async (space) => {
+		const drawn = new ProjectBuilder('Solid', space, 30)
+			.part('crate', { kind: 'box', size: [2, 2, 2] })
+			.startClip('still', 30)
+			.build();
+		const document = await new WebIO().readBinary((await shipGltf(drawn, clipsInOrder(drawn))).bytes);
+		const [primitive] = document.getRoot().listMeshes()[0].listPrimitives();
+		const [positions, indices] = [primitive.getAttribute('POSITION')!, primitive.getIndices()!];
+		const corner = (i: number) => new Vector3().fromArray(positions.getElement(indices.getScalar(i), []));
+		for (let i = 0; i < indices.getCount(); i += 3) {
+			const [a, b, c] = [corner(i), corner(i + 1), corner(i + 2)];
+			const middle = a.clone().add(b).add(c);
+			// Counter-clockwise seen from outside, as glTF has it.
+			expect(b.sub(a).cross(c.sub(a)).dot(middle)).toBeGreaterThan(0);
+		}
 	});
 });

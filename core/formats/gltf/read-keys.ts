@@ -10,6 +10,8 @@ import { MAX_CLIP_TICKS } from '../../time';
 
 /** How far the Euler channels of a turn about a changing axis may leave it, in degrees. */
 const EULER_BOUND = 0.02;
+/** Places at which a segment is looked at: a cubic one may turn by more than half a turn. */
+const PARTS = 8;
 const LINEAR: Shape = { kind: 'linear' };
 const HOLD: Shape = { kind: 'hold' };
 
@@ -74,30 +76,30 @@ export function eulerKeys(sampler: Sampler): Key[][] {
 	};
 	const rows: { t: number; euler: Vec3 }[] = [];
 	let previous: Vec3 = [0, 0, 0];
-	const push = (seconds: number) => {
-		previous = eulerAt(seconds, previous);
-		rows.push({ t: tickOf(seconds), euler: previous });
+	const push = (seconds: number, euler: Vec3) => {
+		previous = euler;
+		rows.push({ t: tickOf(seconds), euler });
 	};
 	const divide = (a: number, b: number, depth: number): void => {
 		const start = eulerAt(a, previous);
 		let worst = 0;
 		let at = start;
 		const samples: Vec3[] = [];
-		for (let i = 1; i <= 4; i++) samples.push((at = eulerAt(a + ((b - a) * i) / 4, at)));
+		for (let i = 1; i <= PARTS; i++) samples.push((at = eulerAt(a + ((b - a) * i) / PARTS, at)));
 		samples.forEach((euler, i) => {
 			euler.forEach((angle, k) => {
-				const straight = start[k] + ((samples[3][k] - start[k]) * (i + 1)) / 4;
+				const straight = start[k] + ((at[k] - start[k]) * (i + 1)) / PARTS;
 				worst = Math.max(worst, Math.abs(angle - straight));
 			});
 		});
 		if (worst > EULER_BOUND && depth < 8 && b - a > 4 / TICKS_PER_SECOND) {
 			divide(a, (a + b) / 2, depth + 1);
 			divide((a + b) / 2, b, depth + 1);
-		} else push(b);
+		} else push(b, at);
 	};
-	push(sampler.times[0]);
+	push(sampler.times[0], eulerAt(sampler.times[0], previous));
 	for (let i = 0; i + 1 < sampler.times.length; i++) {
-		if (sampler.interpolation === 'STEP') push(sampler.times[i + 1]);
+		if (sampler.interpolation === 'STEP') push(sampler.times[i + 1], eulerAt(sampler.times[i + 1], previous));
 		else divide(sampler.times[i], sampler.times[i + 1], 0);
 	}
 	const shape = sampler.interpolation === 'STEP' ? HOLD : LINEAR;

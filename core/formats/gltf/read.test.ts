@@ -5,7 +5,7 @@ import { makeQuay } from '../../../demo/quay';
 import { orientationIn, vectorIn } from '../../clip/layout';
 import { shownAt } from '../../testing';
 import { clipsInOrder, type Doc } from '../../document/types';
-import { angleBetween, fromEuler } from '../../../player/maths/quaternion';
+import { angleBetween, axisTurn, fromEuler } from '../../../player/maths/quaternion';
 import { readGltf } from './read';
 import { shipGltf } from './testing';
 
@@ -73,6 +73,22 @@ describe('a glTF file', () => {
 		const [[clip], [part]] = [Object.keys(cubic.clips), Object.keys(cubic.parts)];
 		for (const x of [0.25, 0.5, 0.8])
 			expect(shownAt(cubic, clip, x * 72_000).number(part, 'translation', 'y')).toBeCloseTo(x * x, 6);
+	});
+
+	it('turns by more than half a turn within one cubic segment', async () => {
+		// A quarter turn about z a key, thrice as much from the second to the third: the long way round.
+		const keys = [0, 90, 360].map((degrees) => axisTurn(2, degrees));
+		const rate = (degrees: number, aSecond: number) => {
+			const [, , z, w] = axisTurn(2, degrees);
+			return [0, 0, (w * aSecond * Math.PI) / 360, (-z * aSecond * Math.PI) / 360];
+		};
+		const values = keys.flatMap((key, i) => {
+			const slope = rate([0, 90, 360][i], 270);
+			return [...slope, ...key, ...slope];
+		});
+		const doc = await read(await oneChannel('rotation', 'CUBICSPLINE', [0, 1 / 3, 4 / 3], values));
+		const [channel] = Object.values(doc.channels);
+		expect(channel.keys.at(-1)!.v - channel.keys[0].v).toBeCloseTo(360, 3);
 	});
 
 	it('with two keys a hair apart jumps there', async () => {

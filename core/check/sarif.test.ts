@@ -1,0 +1,50 @@
+import { expect, it } from 'vitest';
+import { linear, ProjectBuilder, REPEAT } from '../../demo/builder';
+import { checkClip } from './check';
+import { RULES } from './rules';
+import { toSarif } from './sarif';
+
+const doc = new ProjectBuilder('Told', 'world', 30)
+	.part('crate', { kind: 'empty' })
+	.startClip('up', 30, REPEAT)
+	.keys('crate', 'translation.y', [
+		[0, 0, linear],
+		[30, 2],
+	])
+	.build();
+
+interface Log {
+	version: string;
+	runs: {
+		tool: { driver: { rules: { id: string; shortDescription: { text: string } }[] } };
+		results: {
+			ruleId: string;
+			level: string;
+			message: { text: string };
+			locations: {
+				physicalLocation: { artifactLocation: { uri: string } };
+				logicalLocations: { fullyQualifiedName: string }[];
+			}[];
+			properties: { seconds: number; mends: string[] };
+		}[];
+	}[];
+}
+
+it('a finding is a result of its rule, with its level, its place and what mends it', () => {
+	const log = toSarif(doc, 'a/told.json', checkClip(doc, doc.clips.up)) as Log;
+	expect(log.version).toBe('2.1.0');
+	const [{ tool, results }] = log.runs;
+	expect(tool.driver.rules.map(({ id }) => id)).toEqual(RULES.map(({ id }) => id));
+	expect(results).toHaveLength(1);
+	const [result] = results;
+	expect(result).toMatchObject({ ruleId: 'seam-gap', level: 'error' });
+	expect(result.message.text).toBe(
+		'Does not close at the seam: a jump of 2 m. Each new round starts with a jump.',
+	);
+	expect(result.locations[0].physicalLocation.artifactLocation.uri).toBe('a/told.json');
+	expect(result.locations[0].logicalLocations[0].fullyQualifiedName).toBe('up / crate / translation y');
+	expect(result.properties).toEqual({
+		seconds: 1,
+		mends: ['End where it starts', 'Lead over to the start', 'Let it travel on'],
+	});
+});
