@@ -99,6 +99,16 @@ describe('a crossfade', () => {
 	});
 });
 
+it('a crossfade mixes colours in linear light', () => {
+	const [a, b] = [rest.slice(), rest.slice()];
+	a.set([0, 0, 0, 1], COLOUR);
+	b.set([1, 1, 1, 0], COLOUR);
+	const middle = faded(a, b, 0.5);
+	// Half the light is 1.055 · 0.5^(1/2.4) − 0.055 in sRGB.
+	for (let k = 0; k < 3; k++) expect(middle[COLOUR + k]).toBeCloseTo(0.7353569, 6);
+	expect(middle[COLOUR + 3]).toBe(0.5);
+});
+
 describe('a layer', () => {
 	const layer = (
 		mode: 'add' | 'replace',

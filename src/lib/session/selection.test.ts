@@ -1,0 +1,59 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+import { insertKey, moveKeys, shiftSelection } from '$core/edits/keys';
+import { makeQuay } from '../../../demo/quay';
+import { pickedKeys } from './selection.svelte';
+import { Session } from './session.svelte';
+
+const Y = 'sack-drop/mail-sack/translation/y';
+const X = 'sack-drop/mail-sack/translation/x';
+let session: Session;
+beforeEach(() => {
+	session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
+	session.openClip('sack-drop');
+});
+const keys = (id: string, ...times: number[]) => new Map([[id, new Set(times)]]);
+
+describe('an edit that says what is picked', () => {
+	it('leaves it picked, the first channel and its part in hand', () => {
+		session.edit('Set key', (doc) => ({ doc: insertKey(doc, Y, 13_000), ...pickedKeys(keys(Y, 13_000)) }));
+		const { selection } = session;
+		expect([...selection.keys.get(Y)!]).toEqual([13_000]);
+		expect([selection.channelId, selection.partId, selection.count]).toEqual([Y, 'mail-sack', 1]);
+	});
+
+	it('in a drag goes along with it, and is as before when the drag is given up', () => {
+		const { t } = session.doc.channels[Y].keys[1];
+		session.selection.pickKeys(keys(Y, t));
+		const picked = session.selection.keys;
+		const drag = session.startDrag('Move keys');
+		drag.update((doc) => ({
+			doc: moveKeys(doc, picked, 2400, 0),
+			keys: shiftSelection(picked, 2400),
+			channel: X,
+		}));
+		expect([...session.selection.keys.get(Y)!]).toEqual([t + 2400]);
+		expect(session.selection.channelId).toBe(X);
+		drag.cancel();
+		expect(session.selection.keys).toBe(picked);
+		expect(session.selection.channelId).toBe(Y);
+		expect(session.doc).toEqual(makeQuay());
+	});
+});
+
+it('keys that undo takes away are picked no longer', () => {
+	const { t } = session.doc.channels[Y].keys[0];
+	session.edit('Set key', (doc) => insertKey(doc, Y, 13_000));
+	session.selection.pickKeys(keys(Y, t, 13_000));
+	void session.project.undo();
+	expect([...session.selection.keys.get(Y)!]).toEqual([t]);
+});
+
+it('a part that is picked takes the keys and the lane of another out of hand', () => {
+	session.selection.pickKeys(keys(Y, session.doc.channels[Y].keys[0].t));
+	session.selection.pickPart('mail-sack');
+	expect([session.selection.channelId, session.selection.count]).toEqual([Y, 0]);
+	session.selection.pickPart('buoy');
+	expect([session.selection.channelId, session.selection.part?.name]).toEqual([null, 'buoy']);
+	session.selection.clear();
+	expect([session.selection.part, session.selection.channel]).toEqual([null, null]);
+});
