@@ -113,6 +113,14 @@ export default ts.config(
 		},
 	},
 	{
+		files: ['{core,player,src,cli,demo,e2e,benchmarks}/**/*.ts', 'src/**/*.svelte'],
+		languageOptions: { parserOptions: { projectService: true } },
+		rules: {
+			'@typescript-eslint/no-floating-promises': 'error',
+			'@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
+		},
+	},
+	{
 		files: ['core/**/*.ts', 'player/**/*.ts', 'src/**/*.{ts,svelte}', 'cli/**/*.ts'],
 		ignores: ['**/*.test.ts'],
 		rules: {

@@ -1,12 +1,12 @@
 <script lang="ts">
 	import Check from '@lucide/svelte/icons/check';
 	import { untrack } from 'svelte';
+	import { keep } from '$lib/ui/kept';
 	import { useSession } from '$lib/session/session.svelte';
 
 	/** A first clip in five steps: each is ticked off when it has been done. Can be skipped, and called back. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
 	const session = useSession();
-	const STORE = 'hillock-guide';
 	let step = $state(0);
 	/** The channels as the step in hand began. */
 	let before = session.doc.channels;
@@ -40,11 +40,7 @@
 	});
 	function close() {
 		open = false;
-		try {
-			localStorage.setItem(STORE, 'done');
-		} catch {
-			// It will offer itself again next time.
-		}
+		keep('guide', 'done');
 	}
 </script>
 

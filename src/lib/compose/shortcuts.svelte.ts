@@ -1,16 +1,12 @@
 /** Shortcuts that were changed, kept in this browser. */
 import { shownKeys, type Command } from '$lib/ui/command';
+import { keep, readKeptMembers } from '$lib/ui/kept';
 
-const STORE = 'hillock-shortcuts';
+const STORE = 'shortcuts';
 
 function read(): Record<string, string> {
-	try {
-		const kept: unknown = JSON.parse(localStorage.getItem(STORE) ?? '{}');
-		if (typeof kept !== 'object' || kept === null) return {};
-		return Object.fromEntries(Object.entries(kept).filter(([, keys]) => typeof keys === 'string'));
-	} catch {
-		return {};
-	}
+	const kept = Object.entries(readKeptMembers(STORE));
+	return Object.fromEntries(kept.filter((own): own is [string, string] => typeof own[1] === 'string'));
 }
 
 /** A press as tinykeys writes it; null for a modifier alone. */
@@ -31,7 +27,7 @@ class Shortcuts {
 	changed = $state.raw<Readonly<Record<string, string>>>({});
 
 	constructor() {
-		if (typeof localStorage !== 'undefined') this.changed = read();
+		this.changed = read();
 	}
 
 	apply(commands: readonly Command[]): Command[] {
@@ -63,11 +59,7 @@ class Shortcuts {
 
 	private keep(next: Readonly<Record<string, string>>): void {
 		this.changed = next;
-		try {
-			localStorage.setItem(STORE, JSON.stringify(next));
-		} catch {
-			// Without storage they last as long as the page.
-		}
+		keep(STORE, next);
 	}
 }
 

@@ -1,4 +1,5 @@
 /** What of the lanes is seen: zoom, openness, heights. Remembered in the browser, clip by clip. */
+import { keep, readKeptMembers } from '$lib/ui/kept';
 import type { Clip } from '$core/document/types';
 import { NO_FILTER, type RowFilter } from './row-filter';
 import type { ValueRange } from './scale';
@@ -149,18 +150,11 @@ export class LaneView {
 			showSeam,
 			unit,
 		};
-		try {
-			localStorage.setItem(`hillock-lanes-${this.clipId}`, JSON.stringify(kept));
-		} catch {
-			// Without storage the view starts afresh next time.
-		}
+		keep(`lanes-${this.clipId}`, kept);
 	}
 
 	private read(clip: string): Remembered | null {
-		try {
-			return JSON.parse(localStorage.getItem(`hillock-lanes-${clip}`) ?? 'null') as Remembered | null;
-		} catch {
-			return null;
-		}
+		const kept = readKeptMembers(`lanes-${clip}`);
+		return typeof kept.from === 'number' ? (kept as unknown as Remembered) : null;
 	}
 }

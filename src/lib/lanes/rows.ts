@@ -1,4 +1,5 @@
 /** The rows of the lanes, top to bottom: a row for each part, below it its channels. */
+import { bisector } from 'd3-array';
 import {
 	channelLabel,
 	componentsOf,
@@ -122,15 +123,11 @@ export function layoutRows(options: RowOptions): RowLayout {
 	return { rows, height: top, stillParts };
 }
 
+const byLowerEdge = bisector((row: Row) => row.top + row.height);
+
 /** Rows that touch a stretch of height: found by bisection, since there can be many. */
 export function rowsWithin(rows: readonly Row[], top: number, bottom: number): Row[] {
-	let low = 0;
-	let high = rows.length;
-	while (low < high) {
-		const middle = (low + high) >> 1;
-		if (rows[middle].top + rows[middle].height <= top) low = middle + 1;
-		else high = middle;
-	}
+	const low = byLowerEdge.right(rows, top);
 	const found: Row[] = [];
 	for (let i = low; i < rows.length && rows[i].top < bottom; i++) found.push(rows[i]);
 	return found;

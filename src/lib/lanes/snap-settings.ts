@@ -1,4 +1,5 @@
 /** What drags along time snap to, kept in this browser. */
+import { keep, readKeptMembers } from '$lib/ui/kept';
 
 export interface SnapSettings {
 	/** Frames between the places of the grid; 0 is no grid. */
@@ -8,22 +9,20 @@ export interface SnapSettings {
 	playhead: boolean;
 }
 
-const STORED = 'hillock-snap';
+const STORED = 'snap';
 const USUAL: SnapSettings = { step: 1, keys: true, cues: true, playhead: true };
 
 export function readSnap(): SnapSettings {
-	try {
-		const kept = JSON.parse(localStorage.getItem(STORED) ?? '{}') as Partial<SnapSettings>;
-		return { ...USUAL, ...kept };
-	} catch {
-		return USUAL;
-	}
+	const { step, keys, cues, playhead } = readKeptMembers(STORED);
+	const choice = (value: unknown, usual: boolean) => (typeof value === 'boolean' ? value : usual);
+	return {
+		step: typeof step === 'number' && step >= 0 ? step : USUAL.step,
+		keys: choice(keys, USUAL.keys),
+		cues: choice(cues, USUAL.cues),
+		playhead: choice(playhead, USUAL.playhead),
+	};
 }
 
 export function keepSnap(settings: SnapSettings): void {
-	try {
-		localStorage.setItem(STORED, JSON.stringify(settings));
-	} catch {
-		// Without storage it is as usual the next time.
-	}
+	keep(STORED, settings);
 }

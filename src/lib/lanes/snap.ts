@@ -1,4 +1,5 @@
 /** Where what is dragged along time comes to rest: on frames, keys, cues and the playhead, whichever is nearest. */
+import { bisectLeft } from 'd3-array';
 import type { KeySelection } from '$core/edits/keys';
 import { channelsOfClip } from '$core/document/types';
 import { frameToTicks, ticksToFrame } from '$core/time';
@@ -16,13 +17,8 @@ interface Moving {
 }
 
 function nearest(sorted: readonly number[], wanted: number): number | null {
-	let [low, high] = [0, sorted.length];
-	while (low < high) {
-		const middle = (low + high) >> 1;
-		if (sorted[middle] < wanted) low = middle + 1;
-		else high = middle;
-	}
-	const [before, after] = [sorted[low - 1], sorted[low]];
+	const at = bisectLeft(sorted, wanted);
+	const [before, after] = [sorted[at - 1], sorted[at]];
 	if (before === undefined || after === undefined) return before ?? after ?? null;
 	return wanted - before <= after - wanted ? before : after;
 }

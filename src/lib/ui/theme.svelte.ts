@@ -1,4 +1,6 @@
 /** Light or night: the system's choice, or the person's own, kept in the browser. */
+import { keep, readKept } from './kept';
+
 export type Theme = 'system' | 'light' | 'night';
 
 class ThemeChoice {
@@ -6,23 +8,15 @@ class ThemeChoice {
 
 	/** Takes up the kept choice; call it in the browser. */
 	start(): void {
-		try {
-			const kept = localStorage.getItem('hillock-theme');
-			if (kept === 'light' || kept === 'night') this.set(kept);
-		} catch {
-			// Without storage the system decides.
-		}
+		const kept = readKept('theme');
+		if (kept === 'light' || kept === 'night') this.set(kept);
 	}
 
 	set(theme: Theme): void {
 		this.value = theme;
 		if (theme === 'system') delete document.documentElement.dataset.theme;
 		else document.documentElement.dataset.theme = theme;
-		try {
-			localStorage.setItem('hillock-theme', theme);
-		} catch {
-			// As above.
-		}
+		keep('theme', theme);
 	}
 
 	toggle(): void {

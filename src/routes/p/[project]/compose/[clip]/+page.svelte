@@ -15,6 +15,7 @@
 	import { shortcuts } from '$lib/compose/shortcuts.svelte';
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/compose/Findings.svelte';
+	import { canKeep, readKept } from '$lib/ui/kept';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
 	import type SheetsComponent from '$lib/compose/Sheets.svelte';
@@ -38,11 +39,8 @@
 	const made = makeCommands(targets);
 	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
-		try {
-			session.asks.guide = localStorage.getItem('hillock-guide') === null;
-		} catch {
-			// Without storage nobody is guided unasked.
-		}
+		// Without storage nobody is guided unasked.
+		session.asks.guide = canKeep() && readKept('guide') === undefined;
 		return () => session.transport.stop();
 	});
 	// Bound anew when a shortcut is changed.
