@@ -1,6 +1,7 @@
 import { checkClip } from '../core/check/check';
 import type { Finding } from '../core/check/finding';
 import { toSarif } from '../core/check/sarif';
+import { markOn } from '../core/check/intended';
 import { placeOf, tellFinding } from '../core/check/tell';
 import { clipsInOrder } from '../core/document/types';
 import { ticksToFrame } from '../core/time';
@@ -37,15 +38,18 @@ export function checkFile(file: string, options: CheckOptions): void {
 			facts: finding.facts,
 			why,
 			mends: mends.map(({ label }) => label),
+			intended: markOn(doc, finding)?.reason ?? null,
 		};
 	};
 	if (options.json) process.stdout.write(`${JSON.stringify(findings.map(row), null, 2)}\n`);
 	else if (options.sarif) process.stdout.write(`${JSON.stringify(toSarif(doc, file, findings), null, 2)}\n`);
 	else {
 		for (const finding of findings) {
-			const { severity, place, frame, title, measure, mends } = row(finding);
+			const { severity, place, frame, title, measure, mends, intended } = row(finding);
 			const advice = mends.length > 0 ? ` (mend: ${mends.join('; ')})` : '';
-			process.stdout.write(`${severity}: ${place}, frame ${frame}: ${title}: ${measure}${advice}\n`);
+			process.stdout.write(
+				`${intended === null ? severity : 'intended'}: ${place}, frame ${frame}: ${title}: ${measure}${intended === null ? advice : ` (${intended})`}\n`,
+			);
 		}
 		const count = (map: object) => Object.keys(map).length;
 		process.stdout.write(
@@ -53,7 +57,9 @@ export function checkFile(file: string, options: CheckOptions): void {
 		);
 	}
 	const bad = findings.some(
-		({ severity }) => severity === 'error' || (options.strict && severity === 'warning'),
+		(finding) =>
+			!markOn(doc, finding) &&
+			(finding.severity === 'error' || (options.strict && finding.severity === 'warning')),
 	);
 	if (bad) process.exitCode = 1;
 }

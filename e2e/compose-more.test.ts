@@ -439,3 +439,34 @@ test('the first visit is led through a clip, step by step', async ({ app, server
 	await guide.getByRole('button', { name: 'Done' }).click();
 	await expect(guide).toBeHidden();
 });
+
+test('a finding that is intended is marked with its reason, and counts again when that is taken back', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'lamp sweep');
+	await app.getByRole('button', { name: 'lamp rotation y: key after' }).click();
+	await app.keyboard.press(',');
+	await saved(app);
+	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
+	const count = Number((await app.getByRole('button', { name: /^checks: / }).textContent())!.match(/\d+/)![0]);
+	await app.getByRole('button', { name: 'It is intended …' }).first().click();
+	const why = app.getByRole('textbox', { name: 'why it is meant to be so' });
+	await expect(why).toBeFocused();
+	// Escape gives up the reason, not the list.
+	await app.keyboard.press('Escape');
+	await expect(why).toBeHidden();
+	await app.getByRole('button', { name: 'It is intended …' }).first().click();
+	await app.keyboard.type('the lamp waits for the fog');
+	await app.keyboard.press('Enter');
+	await saved(app);
+	await expect(app.getByRole('button', { name: `checks: ${count - 1}` })).toBeVisible();
+	const { intended } = (await storedDoc(server, 'Quay')).clips['lamp-sweep'];
+	expect(intended).toMatchObject([{ reason: 'the lamp waits for the fog' }]);
+	await app.getByText('1 intended').click();
+	await expect(app.getByText('the lamp waits for the fog')).toBeVisible();
+	await app.getByRole('button', { name: 'count it again' }).click();
+	await saved(app);
+	await expect(app.getByRole('button', { name: `checks: ${count}` })).toBeVisible();
+	expect((await storedDoc(server, 'Quay')).clips['lamp-sweep'].intended).toBe(undefined);
+});

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { linear, ProjectBuilder, REPEAT } from '../../demo/builder';
 import { checkClip } from './check';
+import { markIntended } from './intended';
 import { RULES } from './rules';
 import { toSarif } from './sarif';
 
@@ -43,6 +44,13 @@ it('a finding is a result of its rule, with its level, its place and what mends 
 	);
 	expect(result.locations[0].physicalLocation.artifactLocation.uri).toBe('a/told.json');
 	expect(result.locations[0].logicalLocations[0].fullyQualifiedName).toBe('up / crate / translation y');
+	expect(result).not.toHaveProperty('suppressions');
+	const [finding] = checkClip(doc, doc.clips.up);
+	const marked = markIntended(doc, finding, 'it is a film of a jump');
+	const told = toSarif(marked, 'a', checkClip(marked, marked.clips.up)) as Log;
+	expect(told.runs[0].results[0]).toMatchObject({
+		suppressions: [{ kind: 'external', justification: 'it is a film of a jump' }],
+	});
 	expect(result.properties).toEqual({
 		seconds: 1,
 		mends: ['End where it starts', 'Lead over to the start', 'Let it travel on'],

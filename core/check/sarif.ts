@@ -2,6 +2,7 @@
 import type { Doc } from '../document/types';
 import { ticksToSeconds } from '../../player/time';
 import type { Finding, Severity } from './finding';
+import { markOn } from './intended';
 import { RULES } from './rules';
 import { placeOf, tellFinding } from './tell';
 
@@ -21,7 +22,9 @@ export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): o
 				},
 				results: findings.map((finding) => {
 					const { title, measure, why, mends } = tellFinding(doc, finding);
+					const mark = markOn(doc, finding);
 					return {
+						...(mark && { suppressions: [{ kind: 'external', justification: mark.reason }] }),
 						ruleId: finding.rule,
 						level: LEVELS[finding.severity],
 						message: { text: `${title}: ${measure}. ${why}` },

@@ -120,6 +120,16 @@ export interface Sound {
 	gain: number;
 }
 
+/** A finding of the checks that is meant to be so, found again by its rule, its place and its time. */
+export interface Intended {
+	rule: string;
+	/** Id of the channel or formula; null for what concerns the whole clip. */
+	channel: string | null;
+	/** Ticks. */
+	t: number;
+	reason: string;
+}
+
 export interface Clip {
 	type: 'clip';
 	id: string;
@@ -131,6 +141,8 @@ export interface Clip {
 	note: string;
 	reference?: Reference;
 	sound?: Sound;
+	/** Findings that are meant to be so; absent where there are none. */
+	intended?: readonly Intended[];
 }
 
 export const PROPERTIES = [

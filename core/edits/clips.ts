@@ -51,7 +51,18 @@ export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => s
 		const made = { ...blend, from: swap(blend.from), to: swap(blend.to) };
 		blends[blendId(made.from, made.to)] = { ...made, id: blendId(made.from, made.to) };
 	}
-	return { ...putClip(doc, copy), channels, formulas, cues, blends };
+	// What is marked of a channel is marked of its copy.
+	const intended = copy.intended?.map((own) => ({
+		...own,
+		channel: own.channel && copy.id + own.channel.slice(from.length),
+	}));
+	return {
+		...putClip(doc, intended ? { ...copy, intended } : copy),
+		channels,
+		formulas,
+		cues,
+		blends,
+	};
 }
 
 /** Removes a clip with its channels, formulas, cues and blends. */

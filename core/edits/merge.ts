@@ -32,6 +32,8 @@ export function mergeDocument(doc: Doc, other: Doc, { root, idOf, clipAs }: Merg
 	for (const clip of Object.values(other.clips)) {
 		const id = idOf(clip.id);
 		clips[id] = { ...clip, id, ...clipAs(clip) };
+		// Marks are on channels by their ids, which are others here.
+		delete clips[id].intended;
 	}
 	const place = <E extends Channel | Formula>(entity: E): E => ({
 		...entity,

@@ -2,6 +2,7 @@
 	import { onDestroy } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import type { Finding } from '$core/check/finding';
+	import { markIntended, markOn, unmark } from '$core/check/intended';
 	import { mendFinding, placeOf, tellFinding } from '$core/check/tell';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
@@ -11,7 +12,15 @@
 
 	const session = useSession();
 	const checks = new BackgroundChecks(() => (session.project.isDragging ? null : session.doc));
-	const findings = $derived(checks.findings);
+	const marked = $derived(
+		checks.findings.map((finding) => ({ finding, mark: markOn(session.doc, finding) })),
+	);
+	const findings = $derived(marked.filter(({ mark }) => !mark).map(({ finding }) => finding));
+	const intended = $derived(marked.flatMap(({ finding, mark }) => (mark ? [{ finding, mark }] : [])));
+	/** The finding that somebody says a reason for. */
+	let judged = $state.raw<Finding | null>(null);
+	let reason = $state('');
+
 	$effect(() => {
 		void session.doc;
 		checks.lookSoon(session.clipId);
@@ -22,6 +31,13 @@
 		const mended = mendFinding(session.doc, finding, id);
 		if (mended) session.edit(label, () => mended);
 		else toast('The clip has changed since: look at the new findings');
+	}
+
+	function intend(event: SubmitEvent, finding: Finding) {
+		event.preventDefault();
+		const why = reason.trim();
+		session.edit('Mark as intended', (doc) => markIntended(doc, finding, why));
+		judged = null;
 	}
 
 	const worst = $derived(findings.some((finding) => finding.severity !== 'note'));
@@ -82,7 +98,53 @@
 						>{label}</button
 					>
 				{/each}
+				{#if judged === finding}
+					<form class="mt-1 flex items-center gap-1" onsubmit={(event) => intend(event, finding)}>
+						<input
+							class="field min-w-0 flex-1"
+							aria-label="why it is meant to be so"
+							placeholder="why it is meant to be so"
+							maxlength="500"
+							bind:value={reason}
+							{@attach (element) => element.focus()}
+							onkeydown={(event) => {
+								if (event.key !== 'Escape') return;
+								event.stopPropagation();
+								judged = null;
+							}}
+						/>
+						<button type="submit" class="btn !min-h-[24px]">Keep</button>
+					</form>
+				{:else}
+					<button
+						type="button"
+						class="btn btn-plain mt-1 !min-h-[24px]"
+						onclick={() => ((judged = finding), (reason = ''))}>It is intended …</button
+					>
+				{/if}
 			</li>
 		{/each}
 	</ul>
+	{#if intended.length > 0}
+		<details class="border-t border-rule px-3 py-2">
+			<summary class="cursor-pointer text-muted">{intended.length} intended</summary>
+			<ul>
+				{#each intended as { finding, mark }, i (finding.rule + finding.channel + i)}
+					<li class="mt-1.5 flex items-baseline gap-2">
+						<p class="min-w-0 flex-1">
+							{tellFinding(session.doc, finding).title}, {place(finding)}{#if mark.reason}: <span
+									class="text-muted">{mark.reason}</span
+								>{/if}
+						</p>
+						<button
+							type="button"
+							class="btn !min-h-[24px]"
+							onclick={() => session.edit('Count a finding again', (doc) => unmark(doc, finding, mark))}
+							>count it again</button
+						>
+					</li>
+				{/each}
+			</ul>
+		</details>
+	{/if}
 </Popover>
