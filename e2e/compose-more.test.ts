@@ -81,6 +81,17 @@ test('the signal lamp gets another colour, and a switch', async ({ app, server }
 	expect(keys.find((key) => key.t === 57_600)!.vector!.map((v) => Math.round(v * 255))).toEqual([
 		62, 107, 79, 255,
 	]);
+	// How opaque it is, is a number of its own, and stays when the colour is changed.
+	await app.getByRole('button', { name: 'signal lamp colour: key before' }).click();
+	const alpha = app.getByRole('textbox', { name: 'alpha of the key' });
+	await alpha.fill('40');
+	await alpha.press('Enter');
+	await app.getByLabel('colour of the key').fill('#112233');
+	await saved(app);
+	const changed = (await storedChannel(server, 'Quay', 'signal-blink/signal-lamp/colour/value'))!.keys;
+	expect(changed.map(({ vector }) => vector!.map((v) => Math.round(v * 255)))).toContainEqual([
+		17, 34, 51, 102,
+	]);
 
 	await app.getByRole('button', { name: 'part signal lamp', exact: true }).click();
 	await app.getByRole('button', { name: 'add a channel to signal lamp' }).click();
@@ -449,7 +460,9 @@ test('a finding that is intended is marked with its reason, and counts again whe
 	await app.keyboard.press(',');
 	await saved(app);
 	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
-	const count = Number((await app.getByRole('button', { name: /^checks: / }).textContent())!.match(/\d+/)![0]);
+	const count = Number(
+		(await app.getByRole('button', { name: /^checks: / }).textContent())!.match(/\d+/)![0],
+	);
 	await app.getByRole('button', { name: 'It is intended …' }).first().click();
 	const why = app.getByRole('textbox', { name: 'why it is meant to be so' });
 	await expect(why).toBeFocused();

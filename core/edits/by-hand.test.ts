@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { linear, ProjectBuilder } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
+import { evaluateVector } from '../../player/curve/vector';
 import { toEuler } from '../../player/maths/quaternion';
+import type { Four } from '../../player/maths/vector';
+import { vectorOf } from '../clip/compile';
 import { AXES, type Doc, type Property } from '../document/types';
+import { setColour, setVector } from './keys';
 import { decide, writeByHand, writeColourByHand, type Hand } from './by-hand';
 
 const quay = makeQuay();
@@ -90,6 +94,27 @@ describe('a part moved by hand', () => {
 			[10 * FRAME, 1],
 		]);
 		expect(write(place('buoy')).parts.buoy.colour).toBe('#ff0000');
+	});
+
+	it('keeps how opaque it is where its colour is changed, at a key and between keys', () => {
+		const address = {
+			clip: 'signal-blink',
+			part: 'signal-lamp',
+			property: 'colour',
+			component: 'value',
+		} as const;
+		const id = 'signal-blink/signal-lamp/colour/value';
+		const half = setVector(setVector(quay, address, 0, [1, 0, 0, 0.25]), address, 24_000, [0, 0, 1, 0.75]);
+		const alphaAt = (t: number) => {
+			const shown: Four = [0, 0, 0, 1];
+			evaluateVector(vectorOf(half.channels[id], half.clips['signal-blink']), t, shown);
+			return shown[3];
+		};
+		for (const t of [0, 24_000, 9_000]) {
+			const set = setColour(half, address, t, [0, 1, 0, 1]);
+			expect(set.channels[id].keys.find((key) => key.t === t)!.vector).toEqual([0, 1, 0, alphaAt(t)]);
+		}
+		expect([alphaAt(0), alphaAt(24_000)]).toEqual([0.25, 0.75]);
 	});
 
 	it('is not moved where a formula computes it', () => {

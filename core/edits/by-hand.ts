@@ -3,7 +3,6 @@
  * is there or the rest pose. It is decided once for all that one act changes, before it begins.
  */
 import { indexAt } from '../curve/edit';
-import type { Four } from '../../player/maths/vector';
 import { parseHex } from '../pose/hex';
 import { fromEuler } from '../../player/maths/quaternion';
 import { restValue } from '../document/rest';
@@ -17,7 +16,7 @@ import {
 	type Property,
 } from '../document/types';
 import type { Vec3 } from '../../player/maths/vector';
-import { setValue, setVector, type ChannelAddress } from './keys';
+import { setColour, setValue, setVector, type ChannelAddress } from './keys';
 import { setRestValue, updatePart } from './parts';
 
 /** Whether changes by hand set keys: not by themselves, on everything that is changed, or on channels that are there. */
@@ -126,6 +125,5 @@ export function writeColourByHand(
 	const target = { property: 'colour', component: 'value' } as const;
 	if (ways.get(nameOf(target)) === 'rest') return updatePart(doc, part, { colour: hex });
 	const address = { clip, part, ...target };
-	const vector: Four = parseHex(hex);
-	return setVector(started(doc, address, t), address, t, vector);
+	return setColour(started(doc, address, t), address, t, parseHex(hex));
 }

@@ -9,6 +9,7 @@ import type { HandleMode, HandleSide, Key } from '../curve/types';
 import type { Four } from '../../player/maths/vector';
 import type { Shape } from '../../player/easing/shape';
 import { editVector } from '../curve/vector';
+import { evaluateVector } from '../../player/curve/vector';
 import { vectorOf } from '../clip/compile';
 import { contextOfChannel } from '../clip/context';
 import { restValue } from '../document/rest';
@@ -120,6 +121,14 @@ export function setVector(doc: Doc, address: ChannelAddress, t: number, vector: 
 		// A neighbour's cubic needs the tangents of both its keys.
 		return set[at - 1]?.shape.kind === 'tangents' ? set.with(at - 1, { ...set[at - 1], shape }) : set;
 	});
+}
+
+/** Sets a colour at a time; how opaque it is stays as the channel has it there. */
+export function setColour(doc: Doc, address: ChannelAddress, t: number, [r, g, b]: Readonly<Four>): Doc {
+	const channel = doc.channels[channelId(address.clip, address.part, address.property, address.component)];
+	const shown: Four = [0, 0, 0, 1];
+	if (channel) evaluateVector(vectorOf(channel, doc.clips[channel.clip]), t, shown);
+	return setVector(doc, address, t, [r, g, b, shown[3]]);
 }
 
 /** Applies an edit that may put keys on the curve, whatever the channel's keys hold. */

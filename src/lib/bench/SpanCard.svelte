@@ -14,6 +14,7 @@
 		expandSpans,
 		limitMove,
 		moveKeys,
+		setColour,
 		setKeyValue,
 		setModes,
 		setShape,
@@ -119,6 +120,11 @@
 			keys: shiftSelection(keys, ticks),
 		}));
 	}
+	function setAlpha(alpha: number) {
+		if (!channel || !key?.vector) return;
+		const [r, g, b] = key.vector;
+		session.edit('Set alpha', (doc) => setVector(doc, channel, key.t, [r, g, b, alpha]));
+	}
 	function setValue(value: number) {
 		if (!key) return;
 		const change = value - key.v;
@@ -205,8 +211,21 @@
 						value={writeHex(key.vector)}
 						onchange={(event) => {
 							const { value } = event.currentTarget;
-							session.edit('Set colour', (doc) => setVector(doc, channel, key.t, parseHex(value)));
+							session.edit('Set colour', (doc) => setColour(doc, channel, key.t, parseHex(value)));
 						}}
+					/>
+				</Labelled>
+				<Labelled text="alpha">
+					<NumberField
+						label="alpha of the key"
+						value={100 * key.vector[3]}
+						unit=" %"
+						digits={1}
+						min={0}
+						max={100}
+						step={1}
+						class="w-[72px] !min-h-[24px]"
+						oncommit={(percent) => setAlpha(percent / 100)}
 					/>
 				</Labelled>
 			{/if}

@@ -4,7 +4,7 @@
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
-	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
+	import { insertKey, removeKeys, setColour, setValue } from '$core/edits/keys';
 	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { pickedKeys } from '$lib/session/selection.svelte';
@@ -44,7 +44,7 @@
 	}
 	function previewColour(hex: string) {
 		drag ??= session.startDrag(`Set ${label}`);
-		drag.update((doc) => setVector(doc, channel, Math.round(time), parseHex(hex)));
+		drag.update((doc) => setColour(doc, channel, Math.round(time), parseHex(hex)));
 	}
 	function commitColour(hex: string) {
 		previewColour(hex);
