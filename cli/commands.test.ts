@@ -1,0 +1,160 @@
+/** The commands, called as the command line calls them. */
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { checkClip } from '../core/check/check';
+import { markIntended } from '../core/check/intended';
+import { writeProjectFile } from '../core/formats/project/file';
+import { linear, ONCE, ProjectBuilder, REPEAT } from '../demo/builder';
+import { openDatabase } from '../src/lib/server/db/database';
+import { ProjectStore } from '../src/lib/server/project-store';
+import { checkFile } from './check';
+import { CliError } from './error';
+import { exportFile } from './export';
+import { importFile } from './import';
+import { sampleFile } from './sample';
+
+const doc = new ProjectBuilder('Jump', 'world', 30)
+	.part('crate', { kind: 'empty' })
+	.startClip('up', 30, REPEAT)
+	.keys('crate', 'translation.y', [
+		[0, 0, linear],
+		[12, 3, linear],
+		[30, 2],
+	])
+	.startClip('dim', 30, ONCE)
+	.keys('crate', 'opacity', [
+		[0, 1, linear],
+		[30, 0],
+	])
+	.keys('crate', 'scale.x', [
+		[0, 1, linear],
+		[30, -1],
+	])
+	.build();
+const [gap] = checkClip(doc, doc.clips.up);
+
+let folder: string;
+let file: string;
+let out: string;
+let err: string;
+
+beforeEach(() => {
+	folder = mkdtempSync(join(tmpdir(), 'hillock-commands-'));
+	file = join(folder, 'jump.hillock.json');
+	writeFileSync(file, writeProjectFile(doc));
+	out = err = '';
+	vi.spyOn(process.stdout, 'write').mockImplementation((text) => ((out += String(text)), true));
+	vi.spyOn(process.stderr, 'write').mockImplementation((text) => ((err += String(text)), true));
+});
+afterEach(() => {
+	vi.restoreAllMocks();
+	rmSync(folder, { recursive: true });
+	process.exitCode = undefined;
+});
+
+function refusal(call: () => unknown): CliError {
+	try {
+		call();
+	} catch (error) {
+		if (error instanceof CliError) return error;
+		throw error;
+	}
+	throw new Error('It was not refused.');
+}
+
+describe('check', () => {
+	it('tells what was found, and fails on errors alone, unless it is strict', () => {
+		checkFile(file, { clip: 'dim' });
+		expect(out).toMatch(
+			/^warning: dim \/ crate \/ scale x, frame [\d.]+: .*\n.*: ok \(2 clips, 1 parts, 3 channels\), 1 findings\n$/,
+		);
+		expect(process.exitCode).toBe(undefined);
+		checkFile(file, { clip: 'dim', strict: true });
+		expect(process.exitCode).toBe(1);
+		process.exitCode = undefined;
+		checkFile(file, { clip: 'up' });
+		expect(out).toContain('error: up / crate / translation y, frame 30: ');
+		expect(out).toContain('(mend: End where it starts; ');
+		expect(process.exitCode).toBe(1);
+	});
+
+	it('does not count what is intended, and says why it is', () => {
+		writeFileSync(file, writeProjectFile(markIntended(doc, gap, 'a cut')));
+		checkFile(file, { clip: 'up', strict: true });
+		expect(out).toMatch(/^intended: .* \(a cut\)\n/);
+		expect(process.exitCode).toBe(undefined);
+		out = '';
+		checkFile(file, { clip: 'up', json: true });
+		expect(JSON.parse(out)).toMatchObject([{ rule: 'seam-gap', frame: 30, seconds: 1, intended: 'a cut' }]);
+		out = '';
+		checkFile(file, { clip: 'up', sarif: true });
+		expect(JSON.parse(out).runs[0].results[0].suppressions).toMatchObject([{ justification: 'a cut' }]);
+	});
+
+	it('refuses two ways to print, a clip that is not there and a file that is none', () => {
+		expect(refusal(() => checkFile(file, { json: true, sarif: true }))).toMatchObject({ exitCode: 2 });
+		expect(refusal(() => checkFile(file, { clip: 'down' }))).toMatchObject({
+			exitCode: 2,
+			message: 'there is no clip "down"; there are: "up", "dim"',
+		});
+		expect(refusal(() => checkFile(folder, {}))).toMatchObject({ exitCode: 2 });
+		writeFileSync(file, '{');
+		expect(refusal(() => checkFile(file, {}))).toMatchObject({ exitCode: 1 });
+	});
+});
+
+describe('export', () => {
+	const target = () => join(folder, 'jump.glb');
+	const call = (clip: string, to = 'gltf') => exportFile(file, { clip, to, bound: 0.001, out: target() });
+
+	it('writes the file, and tells its size, its error and what is left out', async () => {
+		await call('all');
+		expect(out).toMatch(/jump\.glb: (\d+) bytes, \d+ of them curves; largest error [\d.]+ % of its bound\n/);
+		expect(Number(/: (\d+) bytes/.exec(out)![1])).toBe(readFileSync(target()).length);
+		expect(err).toMatch(/^hillock: dim: left out: crate .*\n$/);
+	});
+
+	it('refuses a target that is not known and a folder that is not there', async () => {
+		await expect(call('all', 'flipbook')).rejects.toMatchObject({ exitCode: 2 });
+		rmSync(file);
+		await expect(call('all')).rejects.toMatchObject({ exitCode: 2 });
+	});
+});
+
+describe('sample', () => {
+	it('prints both ends of a clip and what lies between, at its rate', () => {
+		sampleFile(file, { clip: 'up', rate: 10 });
+		const rows = JSON.parse(out) as { target: string; path: string; t: number; value: number[] }[];
+		expect(rows.map(({ t }) => t)).toEqual(Array.from({ length: 11 }, (_, i) => i / 10));
+		expect(rows[2]).toMatchObject({ target: 'crate', path: 'translation', value: [0, 1.5, 0] });
+	});
+});
+
+describe('import', () => {
+	it('stores the project as it is, or writes it again as the same file', async () => {
+		const data = join(folder, 'data');
+		await importFile(file, { data });
+		const id = /stored as project (\w{16})\n/.exec(out)![1];
+		const db = openDatabase(data);
+		expect(new ProjectStore(db).load(id).doc).toEqual({ ...doc, project: { ...doc.project, id } });
+		db.close();
+		const again = join(folder, 'again.hillock.json');
+		await importFile(file, { out: again });
+		expect(readFileSync(again, 'utf8')).toBe(readFileSync(file, 'utf8'));
+	});
+
+	it('tells of a file that the project refers to and that is not beside it', async () => {
+		const pictured = structuredClone(doc);
+		pictured.parts.crate.drawing = {
+			kind: 'image',
+			asset: 'a'.repeat(64),
+			size: [1, 1, 0],
+			offset: [0, 0, 0],
+		};
+		writeFileSync(file, writeProjectFile(pictured));
+		await importFile(file, { out: join(folder, 'again.hillock.json') });
+		expect(err).toBe('hillock: left out: aaaaaaaa…: a file that is not there\n');
+	});
+});
