@@ -203,18 +203,16 @@
 					/>
 				</Labelled>
 			{:else if kind === 'colour' && key.vector}
-				<Labelled text="colour">
-					<input
-						type="color"
-						class="h-6 w-10 rounded border border-rule bg-sheet"
-						aria-label="colour of the key"
-						value={writeHex(key.vector)}
-						onchange={(event) => {
-							const { value } = event.currentTarget;
-							session.edit('Set colour', (doc) => setColour(doc, channel, key.t, parseHex(value)));
-						}}
-					/>
-				</Labelled>
+				<input
+					type="color"
+					class="h-6 w-10 rounded border border-rule bg-sheet"
+					aria-label="colour of the key"
+					value={writeHex(key.vector)}
+					onchange={(event) => {
+						const { value } = event.currentTarget;
+						session.edit('Set colour', (doc) => setColour(doc, channel, key.t, parseHex(value)));
+					}}
+				/>
 				<Labelled text="alpha">
 					<NumberField
 						label="alpha of the key"
@@ -224,7 +222,7 @@
 						min={0}
 						max={100}
 						step={1}
-						class="w-[72px] !min-h-[24px]"
+						class="w-[60px] !min-h-[24px]"
 						oncommit={(percent) => setAlpha(percent / 100)}
 					/>
 				</Labelled>

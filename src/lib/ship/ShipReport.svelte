@@ -45,7 +45,7 @@
 			>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
 		><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
 	</p>
-	<p>
+	<p class="max-w-[180px]">
 		<span class="block font-mono text-base font-semibold">{writeNumber(100 * worstShare(result), 1)} %</span
 		><span class="text-muted"
 			>of the bound, read back{measuredOnly(result) > 0
@@ -54,10 +54,10 @@
 		>
 	</p>
 	{#if result.origin}
-		<p>
+		<p class="max-w-[130px]">
 			<span class="block font-mono text-base font-semibold"
 				>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
-			><span class="text-muted">{result.origin.part}: farthest off</span>
+			><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
 		</p>
 	{/if}
 	<a class="btn btn-main ml-auto min-h-[34px]" href="/api/exports/{result.id}" download={result.fileName}
