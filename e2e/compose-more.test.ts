@@ -93,6 +93,7 @@ test('the signal lamp gets another colour, and a switch', async ({ app, server }
 		17, 34, 51, 102,
 	]);
 
+	await goToFrame(app, 24);
 	await app.getByRole('button', { name: 'part signal lamp', exact: true }).click();
 	await app.getByRole('button', { name: 'add a channel to signal lamp' }).click();
 	await app.getByRole('menuitem', { name: 'visible', exact: true }).click();
