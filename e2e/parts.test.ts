@@ -211,6 +211,7 @@ test('a project with a picture goes out as a zip, and comes back as another proj
 	await app
 		.getByLabel('picture for a new part')
 		.setInputFiles({ name: 'crate.svg', mimeType: 'image/svg+xml', buffer: svg });
+	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('crate');
 	await saved(app);
 	const id = await projectId(server, 'Quay');
 	const file = await fetch(`${server.address}/api/projects/${id}/file`);
