@@ -1,6 +1,5 @@
-import { spanExcess } from '../../curve/excess';
 import { NOTICEABLE, withUnit, type ChannelRule } from '../rule';
-import { SMOOTH_HANDLES } from './span-mend';
+import { SMOOTH_HANDLES, spanExcesses } from './span-mend';
 
 export const backwardsFirst: ChannelRule = {
 	id: 'backwards-first',
@@ -9,12 +8,13 @@ export const backwardsFirst: ChannelRule = {
 	measure: (finding, doc) => `${withUnit(finding, doc, 'back')} the wrong way`,
 	mends: { smooth: SMOOTH_HANDLES },
 	scope: 'channel',
-	find: ({ channel, curve, range }) =>
-		channel.keys.slice(1).flatMap((next, i) => {
-			const key = channel.keys[i];
-			const excess = spanExcess(curve, key, next);
-			if (!excess || excess.back <= NOTICEABLE * range) return [];
-			const facts = { back: excess.back, from: key.t, to: next.t };
-			return [{ severity: 'warning' as const, t: key.t, facts, mends: ['smooth'] }];
-		}),
+	find: (subject) =>
+		spanExcesses(subject)
+			.filter(({ excess }) => excess.back > NOTICEABLE * subject.range)
+			.map(({ key, next, excess }) => ({
+				severity: 'warning',
+				t: key.t,
+				facts: { back: excess.back, from: key.t, to: next.t },
+				mends: ['smooth'],
+			})),
 };

@@ -1,6 +1,5 @@
-import { spanExcess } from '../../curve/excess';
 import { NOTICEABLE, withUnit, type ChannelRule } from '../rule';
-import { SMOOTH_HANDLES } from './span-mend';
+import { SMOOTH_HANDLES, spanExcesses } from './span-mend';
 
 export const overshoot: ChannelRule = {
 	id: 'overshoot',
@@ -9,13 +8,17 @@ export const overshoot: ChannelRule = {
 	measure: (finding, doc) => `${withUnit(finding, doc, 'past')} past its keys`,
 	mends: { smooth: SMOOTH_HANDLES },
 	scope: 'channel',
-	find: ({ channel, curve, range }) =>
-		channel.keys.slice(1).flatMap((next, i) => {
-			const key = channel.keys[i];
-			const excess = spanExcess(curve, key, next);
+	find: (subject) =>
+		spanExcesses(subject)
 			// One that sets off backwards besides is told as that.
-			if (!excess || excess.back > NOTICEABLE * range || excess.past <= NOTICEABLE * range) return [];
-			const facts = { past: excess.past, from: key.t, to: next.t };
-			return [{ severity: 'warning' as const, t: excess.pastAt, facts, mends: ['smooth'] }];
-		}),
+			.filter(
+				({ excess: { back, past } }) =>
+					back <= NOTICEABLE * subject.range && past > NOTICEABLE * subject.range,
+			)
+			.map(({ key, next, excess }) => ({
+				severity: 'warning',
+				t: excess.pastAt,
+				facts: { past: excess.past, from: key.t, to: next.t },
+				mends: ['smooth'],
+			})),
 };

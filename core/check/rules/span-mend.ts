@@ -1,5 +1,7 @@
 import { setModes, setShape } from '../../edits/keys';
-import { keysOf, numberOf, type Mend } from '../rule';
+import { spanExcess, type Excess } from '../../curve/excess';
+import type { Key } from '../../curve/types';
+import { keysOf, numberOf, type Mend, type Subject } from '../rule';
 
 /** For a span whose handles lead it astray. */
 export const SMOOTH_HANDLES: Mend = {
@@ -10,3 +12,11 @@ export const SMOOTH_HANDLES: Mend = {
 		return setModes(handled, keysOf(finding, from, to), 'smooth');
 	},
 };
+
+/** The spans of a channel that leave the values of their keys, or could. */
+export function spanExcesses({ channel, curve }: Subject): { key: Key; next: Key; excess: Excess }[] {
+	return channel.keys.slice(1).flatMap((next, i) => {
+		const excess = spanExcess(curve, channel.keys[i], next);
+		return excess ? [{ key: channel.keys[i], next, excess }] : [];
+	});
+}

@@ -2,6 +2,7 @@
 	import type { Snippet } from 'svelte';
 	import { ContextMenu } from 'bits-ui';
 	import { chosen, type Command } from '$lib/ui/command';
+	import CommandMenu from '$lib/ui/CommandMenu.svelte';
 
 	interface Props {
 		commands: readonly Command[];
@@ -39,13 +40,5 @@
 	<ContextMenu.Trigger class="sticky top-0 block h-0" {oncontextmenu}>
 		{@render children()}
 	</ContextMenu.Trigger>
-	<ContextMenu.Portal>
-		<ContextMenu.Content class="menu" aria-label="keys">
-			{#each menuCommands as command (command.id)}
-				<ContextMenu.Item class="menu-item" disabled={!command.can()} onSelect={command.run}>
-					{command.label}<span class="shortcut">{command.shown}</span>
-				</ContextMenu.Item>
-			{/each}
-		</ContextMenu.Content>
-	</ContextMenu.Portal>
+	<CommandMenu label="keys" commands={menuCommands} />
 </ContextMenu.Root>

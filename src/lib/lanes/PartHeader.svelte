@@ -27,6 +27,7 @@
 	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, putBeside } from '$lib/acts/hang-part';
 	import { chosen, type Command } from '$lib/ui/command';
+	import CommandMenu from '$lib/ui/CommandMenu.svelte';
 	import { addKeysOf } from '$lib/acts/part-acts';
 	import { PART_MENU } from './part-menu';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
@@ -241,13 +242,5 @@
 			</div>
 		{/snippet}
 	</ContextMenu.Trigger>
-	<ContextMenu.Portal>
-		<ContextMenu.Content class="menu" aria-label="part {row.part.name}">
-			{#each menu as command (command.id)}
-				<ContextMenu.Item class="menu-item" disabled={!command.can()} onSelect={command.run}>
-					{command.label}<span class="shortcut">{command.shown}</span>
-				</ContextMenu.Item>
-			{/each}
-		</ContextMenu.Content>
-	</ContextMenu.Portal>
+	<CommandMenu label="part {row.part.name}" commands={menu} />
 </ContextMenu.Root>

@@ -8,6 +8,7 @@
 	import { updateClip } from '$core/edits/clips';
 	import { openGap } from '$core/edits/retime';
 	import { chosen, type Command } from '$lib/ui/command';
+	import CommandMenu from '$lib/ui/CommandMenu.svelte';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
@@ -276,15 +277,7 @@
 					></span>
 				</div>
 			</ContextMenu.Trigger>
-			<ContextMenu.Portal>
-				<ContextMenu.Content class="menu" aria-label="ruler">
-					{#each menu as command (command.id)}
-						<ContextMenu.Item class="menu-item" onSelect={command.run}>
-							{command.label}<span class="shortcut">{command.shown}</span>
-						</ContextMenu.Item>
-					{/each}
-				</ContextMenu.Content>
-			</ContextMenu.Portal>
+			<CommandMenu label="ruler" commands={menu} />
 		</ContextMenu.Root>
 		{#if gapFrames !== null}
 			<span
