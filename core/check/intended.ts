@@ -4,13 +4,19 @@ import type { Clip, Doc, Intended } from '../document/types';
 import { frameToTicks } from '../time';
 import type { Finding } from './finding';
 
-/** The mark on a finding; undefined where it has none. A motion that was moved since is to be judged anew. */
-export function markOn({ clips, project }: Doc, finding: Finding): Intended | undefined {
-	const frame = frameToTicks(1, project.frameRate);
-	return clips[finding.clip]?.intended?.find(
-		({ rule, channel, t }) =>
-			rule === finding.rule && channel === finding.channel && Math.abs(t - finding.t) < frame,
+/** Whether two findings, or a finding and a mark, of one clip are about the same: a rule, a channel, and a time to within a frame. */
+export function isAboutTheSame(doc: Doc, one: Place, other: Place): boolean {
+	return (
+		one.rule === other.rule &&
+		one.channel === other.channel &&
+		Math.abs(one.t - other.t) < frameToTicks(1, doc.project.frameRate)
 	);
+}
+type Place = Pick<Intended, 'rule' | 'channel' | 't'>;
+
+/** The mark on a finding; undefined where it has none. A motion that was moved since is to be judged anew. */
+export function markOn(doc: Doc, finding: Finding): Intended | undefined {
+	return doc.clips[finding.clip]?.intended?.find((mark) => isAboutTheSame(doc, mark, finding));
 }
 
 /** Without an empty list where nothing is marked any more. */

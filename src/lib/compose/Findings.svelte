@@ -2,7 +2,7 @@
 	import { onDestroy } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import type { Finding } from '$core/check/finding';
-	import { markIntended, markOn, unmark } from '$core/check/intended';
+	import { isAboutTheSame, markIntended, markOn, unmark } from '$core/check/intended';
 	import { mendFinding, placeOf, tellFinding } from '$core/check/tell';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
@@ -17,7 +17,7 @@
 	);
 	const findings = $derived(marked.filter(({ mark }) => !mark).map(({ finding }) => finding));
 	const intended = $derived(marked.flatMap(({ finding, mark }) => (mark ? [{ finding, mark }] : [])));
-	/** The finding that somebody says a reason for. */
+	/** The finding that somebody says a reason for; it is found anew after each edit, in whichever window. */
 	let judged = $state.raw<Finding | null>(null);
 	let reason = $state('');
 
@@ -98,7 +98,7 @@
 						>{label}</button
 					>
 				{/each}
-				{#if judged === finding}
+				{#if judged && isAboutTheSame(session.doc, judged, finding)}
 					<form class="mt-1 flex items-center gap-1" onsubmit={(event) => intend(event, finding)}>
 						<input
 							class="field min-w-0 flex-1"
