@@ -56,7 +56,7 @@ const floorZones = [
 
 /** The layers of the interface from the ground up; those of one row know nothing of each other. */
 const LIB_LAYERS = [
-	['ui', 'workers'],
+	['api', 'ui', 'workers'],
 	['session'],
 	['acts'],
 	['bar', 'lanes', 'stage'],

@@ -10,8 +10,7 @@ import { assetFileName, writePack } from '../core/formats/project/pack';
 import type { Doc } from '../core/document/types';
 import { describe } from '../core/result';
 import { openDatabase } from '../src/lib/server/db/database';
-import { mediaTypeOf } from '../src/lib/server/media';
-import { ProjectStore, sha256, type NewFile } from '../src/lib/server/project-store';
+import { newFile, ProjectStore, sha256, type NewFile } from '../src/lib/server/project-store';
 import { CliError } from './error';
 import { readBytes, writeOut } from './files';
 import { defaultDataFolder } from './serve';
@@ -30,7 +29,7 @@ async function readAny(file: string): Promise<{ doc: Doc; files: NewFile[] }> {
 	const all = [...files, ...beside];
 	const torn = all.find(({ id, content }) => sha256(content) !== id);
 	if (torn) throw new CliError(`${file}: the file ${torn.id.slice(0, 8)}… in it has been changed`, 1);
-	return { doc, files: all.map((own) => ({ ...own, content: Buffer.from(own.content) })) };
+	return { doc, files: await Promise.all(all.map(newFile)) };
 }
 
 /** The folder of a project file's pictures, films and models. */
@@ -49,15 +48,14 @@ function filesBeside(file: string, doc: Doc, told: (note: string) => void): Take
 }
 
 function writeProject(out: string, doc: Doc, files: readonly NewFile[]): void {
-	const packed = files.map(({ id, content }) => ({ id, content, mediaType: mediaTypeOf(content) ?? '' }));
 	if (/\.zip$/i.test(out)) {
-		writeOut(out, writePack(doc, packed));
+		writeOut(out, writePack(doc, files));
 		return;
 	}
 	writeOut(out, writeProjectFile(doc));
-	if (packed.length === 0) return;
+	if (files.length === 0) return;
 	mkdirSync(besides(out), { recursive: true });
-	for (const { id, content, mediaType } of packed)
+	for (const { id, content, mediaType } of files)
 		writeOut(join(besides(out), assetFileName(id, mediaType)), content);
 }
 

@@ -1,7 +1,14 @@
-/** Compiles the JSON Schemas to standalone validators: the pages' Content-Security-Policy forbids `new Function`. */
-import { mkdirSync, readFileSync, writeFileSync, existsSync } from 'node:fs';
+/**
+ * What is made of schemas: standalone validators of documents (the pages' Content-Security-Policy forbids
+ * `new Function`), and the types of the API.
+ */
+import { readFileSync, writeFileSync, existsSync } from 'node:fs';
 import Ajv from 'ajv/dist/2020.js';
 import standaloneCode from 'ajv/dist/standalone/index.js';
+import { fileURLToPath } from 'node:url';
+import openapiTS, { astToString } from 'openapi-typescript';
+import ts from 'typescript';
+import { runnerImport } from 'vite';
 
 const root = new URL('../', import.meta.url);
 const schema = JSON.parse(readFileSync(new URL('docs/schema/hillock-project.schema.json', root), 'utf8'));
@@ -30,18 +37,38 @@ code = code.replace(
 );
 if (/\brequire\(/.test(code)) throw new Error('the generated validators still call require()');
 
-const out = new URL('core/document/', root);
-mkdirSync(out, { recursive: true });
 const write = (name, text) => {
-	const file = new URL(name, out);
+	const file = new URL(name, root);
 	if (!existsSync(file) || readFileSync(file, 'utf8') !== text) writeFileSync(file, text);
 };
-write('validators.generated.js', code);
+write('core/document/validators.generated.js', code);
 write(
-	'validators.generated.d.ts',
+	'core/document/validators.generated.d.ts',
 	`import type { ErrorObject } from 'ajv';\ntype Validator = ((data: unknown) => boolean) & { errors?: ErrorObject[] | null };\n` +
 		Object.keys(names)
 			.map((name) => `export declare const ${name}: Validator;`)
 			.join('\n') +
 		'\n',
+);
+
+const at = (path) => fileURLToPath(new URL(path, root));
+const { module } = await runnerImport(at('src/lib/api/openapi.ts'), {
+	configFile: false,
+	logLevel: 'error',
+	resolve: { alias: { $core: at('core'), $player: at('player') } },
+});
+const core = new Map();
+const types = await openapiTS(structuredClone(module.openapi), {
+	alphabetize: false,
+	// A schema that core has a type for is that type.
+	transform(schema) {
+		const own = schema['x-type'];
+		if (!own) return undefined;
+		core.set(own.type, own.file);
+		return ts.factory.createTypeReferenceNode(own.type);
+	},
+});
+write(
+	'src/lib/api/types.generated.d.ts',
+	[...core].map(([type, file]) => `import type { ${type} } from '${file}';\n`).join('') + astToString(types),
 );

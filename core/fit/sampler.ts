@@ -2,7 +2,8 @@
 
 import { rotates, type RowKind } from './source';
 
-export type Interpolation = 'STEP' | 'LINEAR' | 'CUBICSPLINE';
+export const INTERPOLATIONS = ['STEP', 'LINEAR', 'CUBICSPLINE'] as const;
+export type Interpolation = (typeof INTERPOLATIONS)[number];
 
 /**
  * Times in seconds, strictly increasing; `size` numbers a value. CUBICSPLINE values are triples as in glTF 2.0:

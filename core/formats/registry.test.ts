@@ -58,7 +58,7 @@ it('a format is a line of the registry, and nothing else keeps a list of them', 
 		for (const file of [
 			'cli/export.ts',
 			'cli/hillock.ts',
-			'src/lib/server/openapi.ts',
+			'src/lib/api/openapi.ts',
 			'src/lib/server/exports/request.ts',
 			'src/lib/ship/ShipChoices.svelte',
 			'src/lib/ship/ship-state.svelte.ts',

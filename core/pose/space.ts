@@ -5,7 +5,8 @@
  */
 import type { Vec3 } from '../../player/maths/vector';
 
-export type Space = 'world' | 'interface';
+export const SPACES = ['world', 'interface'] as const;
+export type Space = (typeof SPACES)[number];
 
 export const METRES_PER_PIXEL = 0.01;
 

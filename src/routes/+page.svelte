@@ -11,9 +11,8 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import { toast } from 'svelte-sonner';
 	import Terrain from '$lib/projects/Terrain.svelte';
-	import type { ProjectCard } from '$lib/projects/card';
 	import { ACCEPTED } from '$core/formats/registry';
-	import { api, type ApiProblem } from '$lib/session/api';
+	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
 	import { theme } from '$lib/ui/theme.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
@@ -78,7 +77,8 @@
 			action: {
 				label: 'Undo',
 				onClick: async () => {
-					await api.restore(card.id);
+					const restored = await api.restore(card.id);
+					if (!restored.ok) complain(restored.problem);
 					await invalidateAll();
 				},
 			},
@@ -189,7 +189,7 @@
 							<DropdownMenu.Content class="menu" align="end">
 								<DropdownMenu.Item
 									class="menu-item"
-									onSelect={() => (location.href = `/api/projects/${card.id}/file`)}
+									onSelect={() => (location.href = addresses.file(card.id))}
 									>Save as a file <Download size={14} /></DropdownMenu.Item
 								>
 								<DropdownMenu.Item class="menu-item" onSelect={() => remove(card)}

@@ -2,7 +2,7 @@
 import { toast } from 'svelte-sonner';
 import { gltf } from '$core/formats/gltf/format';
 import { isNamedLike } from '$core/formats/registry';
-import { api, type ApiProblem } from '$lib/session/api';
+import { api, type ApiProblem } from '$lib/api/client';
 import { addDocument } from './add-document';
 import { addGroup, addImagePart } from './new-parts';
 import type { Session } from '$lib/session/session.svelte';

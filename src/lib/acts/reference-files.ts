@@ -2,7 +2,7 @@
 import { updateClip } from '$core/edits/clips';
 import type { Reference, Sound } from '$core/document/types';
 import { toast } from 'svelte-sonner';
-import { api } from '$lib/session/api';
+import { api } from '$lib/api/client';
 import type { Session } from '$lib/session/session.svelte';
 
 /** Keeps a file with the project and puts it into the open clip, in the place of another of its kind. */

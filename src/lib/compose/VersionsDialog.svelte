@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
-	import { api, type JournalEntry } from '$lib/session/api';
+	import { api, type JournalEntry } from '$lib/api/client';
 	import { useSession } from '$lib/session/session.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 

@@ -1,4 +1,5 @@
 /** What can be done with whole clips, for the menu of clips, the ruler, the finder and the help. */
+import { addresses } from '$lib/api/client';
 import { removeClip } from '$core/edits/clips';
 import { extentOf } from '$core/edits/retime';
 import { mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
@@ -44,7 +45,7 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 			openClip(next?.id ?? null);
 		}),
 		command('project-file', 'Save the project as a file', '', () => {
-			location.href = `/api/projects/${session.project.id}/file`;
+			location.href = addresses.file(session.project.id);
 		}),
 	];
 }

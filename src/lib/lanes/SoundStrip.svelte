@@ -2,7 +2,7 @@
 	import { onDestroy } from 'svelte';
 	import type { Sound } from '$core/document/types';
 	import { secondsToTicks, ticksToSeconds } from '$player/time';
-	import { assetPath } from '$lib/session/api';
+	import { addresses } from '$lib/api/client';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { LaneView } from './lane-view.svelte';
 
@@ -23,7 +23,7 @@
 	let started = { ticks: 0, at: 0 };
 
 	$effect(() => {
-		const path = assetPath(session.project.id, sound.asset);
+		const path = addresses.asset(session.project.id, sound.asset);
 		let gone = false;
 		buffer = null;
 		failed = false;

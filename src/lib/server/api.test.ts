@@ -1,5 +1,6 @@
 /** The API as a client meets it: the route handlers on a database of their own. */
 import SwaggerParser from '@apidevtools/swagger-parser';
+import Ajv from 'ajv/dist/2020';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -24,7 +25,7 @@ import * as restoreRoute from '../../routes/api/projects/[project]/restore/+serv
 import * as versionRoute from '../../routes/api/projects/[project]/versions/[revision]/+server';
 import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
 import { openDatabase } from './db/database';
-import { openapi } from './openapi';
+import { openapi } from '$lib/api/openapi';
 import { ProjectStore } from './project-store';
 import { refuseStrangers } from './safety';
 import { closeStore, getStore } from './store';
@@ -55,6 +56,7 @@ async function ask(
 		headers: { 'content-type': 'application/json', ...init.headers },
 	});
 	const response = await handler({ params: { project }, request } as never);
+	await expectAsDescribed(handler, response.clone());
 	const type = response.headers.get('content-type') ?? '';
 	return {
 		status: response.status,
@@ -62,6 +64,37 @@ async function ask(
 		// eslint-disable-next-line @typescript-eslint/no-explicit-any
 		body: type.includes('json') ? ((await response.json()) as any) : null,
 	};
+}
+
+/** Which path and method of the description a handler is. */
+const operations = new Map<unknown, Operation>(
+	Object.entries(
+		import.meta.glob<Record<string, unknown>>('../../routes/api/**/+server.ts', { eager: true }),
+	).flatMap(([file, handlers]) => {
+		const path = file.slice('../../routes'.length, -'/+server.ts'.length).replace(/\[(\w+)\]/g, '{$1}');
+		const methods = (openapi.paths as Record<string, Record<string, Operation>>)[path];
+		return Object.entries(handlers).map(([method, handler]) => [handler, methods[method.toLowerCase()]]);
+	}),
+);
+interface Operation {
+	responses: Record<string, { content?: Record<string, { schema?: { $ref?: string } }> }>;
+}
+const ajv = new Ajv({ strict: false, formats: {} }).addSchema(
+	{ $id: 'api', components: openapi.components },
+	'api',
+);
+
+/** Each answer is one that the description has, and its body is as it is described there: no more and no less. */
+async function expectAsDescribed(handler: unknown, response: Response): Promise<void> {
+	const { responses } = operations.get(handler)!;
+	const described = responses[response.status];
+	expect(described, `an answer ${response.status}`).toBeDefined();
+	const [mediaType] = (response.headers.get('content-type') ?? '').split(';');
+	if (!mediaType.includes('json')) return;
+	const schema = described.content?.[mediaType]?.schema;
+	expect(schema?.$ref, `${response.status} ${mediaType}`).toMatch(/^#/);
+	const validate = ajv.compile({ $ref: `api${schema!.$ref}` });
+	expect(validate(await response.json()), JSON.stringify(validate.errors)).toBe(true);
 }
 
 function newProject(): { id: string; doc: Doc } {
@@ -488,7 +521,8 @@ describe('pictures and films', () => {
 
 	it('are told by their content: what is neither is refused, and one project does not see another', async () => {
 		const { id } = newProject();
-		for (const text of ['<html><svg></svg></html>', 'hello', ''])
+		// The last begins as MP4 does, and is a picture that browsers do not show.
+		for (const text of ['<html><svg></svg></html>', 'hello', '', `\0\0\0\x18ftypheic${'\0'.repeat(16)}`])
 			expect((await add(id, Buffer.from(text))).status).toBe(400);
 		expect((await add(id, Buffer.from('<?xml version="1.0"?><svg xmlns="x"/>'))).body.mediaType).toBe(
 			'image/svg+xml',
@@ -506,8 +540,11 @@ describe('pictures and films', () => {
 		const project = store.add(makeQuay());
 		const [used, undone, unused] = ['red', 'blue', 'grey'].map(
 			(fill) =>
-				store.addAsset(project, fill, Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" fill="${fill}"/>`))
-					.id,
+				store.addAsset(project, {
+					name: fill,
+					content: Buffer.from(`<svg fill="${fill}"/>`),
+					mediaType: 'image/svg+xml',
+				}).id,
 		);
 		const show = (revision: number, asset: string) => {
 			const doc = store.load(project).doc;

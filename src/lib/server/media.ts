@@ -1,34 +1,45 @@
-/** Pictures, films, sounds and models that are taken in: told by their first bytes, not by what the sender says they are. */
+/** Pictures, films, sounds and models that are taken in: told by their content, not by what the sender says they are. */
+import { fileTypeFromBuffer } from 'file-type';
+import { ApiError } from './problem';
 
-const starts = (bytes: Uint8Array, at: number, text: string) =>
-	[...text].every((c, i) => bytes[at + i] === c.charCodeAt(0));
-
-const KINDS: readonly { type: string; is: (bytes: Uint8Array) => boolean }[] = [
-	{ type: 'image/png', is: (b) => starts(b, 0, '\x89PNG\r\n\x1a\n') },
-	{ type: 'image/jpeg', is: (b) => b[0] === 0xff && b[1] === 0xd8 && b[2] === 0xff },
-	{ type: 'image/webp', is: (b) => starts(b, 0, 'RIFF') && starts(b, 8, 'WEBP') },
-	{ type: 'video/mp4', is: (b) => starts(b, 4, 'ftyp') },
-	{ type: 'video/webm', is: (b) => b[0] === 0x1a && b[1] === 0x45 && b[2] === 0xdf && b[3] === 0xa3 },
-	{ type: 'audio/wav', is: (b) => starts(b, 0, 'RIFF') && starts(b, 8, 'WAVE') },
-	{ type: 'audio/ogg', is: (b) => starts(b, 0, 'OggS') },
-	{ type: 'audio/flac', is: (b) => starts(b, 0, 'fLaC') },
-	{ type: 'audio/mpeg', is: (b) => starts(b, 0, 'ID3') || (b[0] === 0xff && (b[1] & 0xe6) === 0xe2) },
-	{ type: 'model/gltf-binary', is: (b) => starts(b, 0, 'glTF') },
-	{
-		type: 'model/gltf+json',
-		is: (b) => /^\s*\{/.test(head(b)) && /"(asset|buffers|accessors|scenes|nodes)"/.test(head(b)),
-	},
-	{
-		type: 'image/svg+xml',
-		is: (b) => /^\s*<(\?xml|!--|!DOCTYPE svg|svg)/i.test(head(b)) && /<svg[\s>]/i.test(head(b)),
-	},
-];
-
-function head(bytes: Uint8Array): string {
-	return new TextDecoder().decode(bytes.subarray(0, 2000)).replace(/^\uFEFF/, '');
+/** A file that is taken in. */
+export interface Media {
+	name: string;
+	content: Buffer;
+	mediaType: string;
 }
 
-/** The media type of some content; null for what is none of these. */
-export function mediaTypeOf(bytes: Uint8Array): string | null {
-	return KINDS.find((kind) => kind.is(bytes))?.type ?? null;
+/** Media types that are taken, by what content tells itself to be. */
+const TAKEN: Readonly<Record<string, string>> = {
+	'image/png': 'image/png',
+	'image/jpeg': 'image/jpeg',
+	'image/webp': 'image/webp',
+	'video/mp4': 'video/mp4',
+	'video/x-m4v': 'video/mp4',
+	'video/webm': 'video/webm',
+	'audio/wav': 'audio/wav',
+	'audio/mpeg': 'audio/mpeg',
+	'audio/flac': 'audio/flac',
+	'audio/ogg': 'audio/ogg',
+	'audio/ogg; codecs=opus': 'audio/ogg',
+	'model/gltf-binary': 'model/gltf-binary',
+};
+
+/** Kinds that are text have no first bytes of their own. */
+function textTypeOf(content: Uint8Array): string | undefined {
+	const head = new TextDecoder().decode(content.subarray(0, 2000)).replace(/^\uFEFF/, '');
+	if (/^\s*<(\?xml|!--|!DOCTYPE svg|svg)/i.test(head) && /<svg[\s>]/i.test(head)) return 'image/svg+xml';
+	const isGltf = /^\s*\{/.test(head) && /"(asset|buffers|accessors|scenes|nodes)"/.test(head);
+	return isGltf ? 'model/gltf+json' : undefined;
+}
+
+/** A file with its media type. Throws an ApiError for what is none of the kinds that are taken. */
+export async function mediaOf(name: string, content: Buffer): Promise<Media> {
+	const told = await fileTypeFromBuffer(content);
+	const mediaType = TAKEN[told?.mime ?? ''] ?? textTypeOf(content);
+	if (mediaType) return { name, content, mediaType };
+	throw new ApiError(
+		'bad-request',
+		`${name} is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM), sound (WAV, MP3, Ogg, FLAC) or model (glTF).`,
+	);
 }

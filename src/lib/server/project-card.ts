@@ -1,7 +1,7 @@
 /** What the page of all projects shows of one. */
 import { clipRidges } from '$core/clip/profile';
 import { clipsInOrder, type Doc } from '$core/document/types';
-import type { ProjectCard } from '$lib/projects/card';
+import type { ProjectCard } from '$lib/api/client';
 
 const RIDGES = 3;
 const POINTS = 72;

@@ -8,6 +8,7 @@ import { createHash } from 'node:crypto';
 import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { applyChecked } from '$core/document/checked-changeset';
 import { migrateChangeset, migrateEntity, VERSION } from '$core/document/migrate';
+import type { TakenIn } from '$core/formats/format';
 import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
@@ -17,7 +18,8 @@ import { assetTable, type AssetRow } from './db/asset-table';
 import { exportTable } from './db/export-table';
 import { journalTable } from './db/journal-table';
 import { projectTable, type ProjectRow } from './db/project-table';
-import { mediaTypeOf } from './media';
+import type { components } from '$lib/api/types.generated';
+import { mediaOf, type Media } from './media';
 import { ApiError } from './problem';
 
 export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
@@ -26,34 +28,19 @@ export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefg
 const PROJECT_ASSETS = 256 * 1024 * 1024;
 
 /** A file that comes with a document. */
-export interface NewFile {
+export interface NewFile extends Media {
 	/** SHA-256 of the content, in hexadecimal. */
 	id: string;
-	name: string;
-	content: Buffer;
+}
+export async function newFile({ id, name, content }: TakenIn['files'][number]): Promise<NewFile> {
+	return { id, ...(await mediaOf(name, Buffer.from(content))) };
 }
 
-export interface Line {
-	/** Labels of what undo and redo would do; null when there is nothing. */
-	undo: string | null;
-	redo: string | null;
-}
-export interface Saved extends Line {
-	revision: number;
-}
-export interface Loaded extends Saved {
-	doc: Doc;
-}
-/** What others did to a project, as a window that did not see it is told. */
-export interface Foreign {
-	revision: number;
-	label: string;
-	changeset: Changeset;
-}
-/** The answer to an edit: with what was done between its base and itself, so that nothing is left unseen. */
-export interface Answered extends Saved {
-	missed: Foreign[];
-}
+type Schemas = components['schemas'];
+type Saved = Schemas['Saved'];
+type Line = Omit<Saved, 'revision'>;
+type Foreign = Schemas['Foreign'];
+type Answered = Schemas['Answered'];
 
 /** Documents kept in memory. */
 const CACHED = 16;
@@ -151,18 +138,18 @@ export class ProjectStore {
 		return { undo: top?.label ?? null, redo: this.journal.above(row.id, row.undo_top)?.label ?? null };
 	}
 
-	load(id: string): Loaded {
+	load(id: string): Schemas['Loaded'] {
 		const row = this.row(id);
 		return { doc: this.docOf(row), revision: row.revision, ...this.line(row) };
 	}
 
-	history(id: string, limit: number) {
+	history(id: string, limit: number): Schemas['JournalEntry'][] {
 		this.row(id);
 		return this.journal.recent(id, limit);
 	}
 
 	/** The project as it was after an edit, worked out backwards from how it is now. */
-	version(id: string, revision: number): { doc: Doc; revision: number } {
+	version(id: string, revision: number): Schemas['Version'] {
 		const row = this.row(id);
 		const known = Number.isInteger(revision) && revision >= 0 && revision <= row.revision;
 		if (!known) throw new ApiError('not-found', `There is no version ${revision} of this project.`);
@@ -176,18 +163,12 @@ export class ProjectStore {
 	}
 
 	/** Takes in a picture, a film, a sound or a model; its id is the SHA-256 of its content. */
-	addAsset(project: string, name: string, content: Buffer): { id: string; mediaType: string } {
+	addAsset(project: string, media: Media): Schemas['Asset'] {
 		this.row(project);
-		return this.keepAsset(project, name, content);
+		return this.keepAsset(project, media);
 	}
 
-	private keepAsset(project: string, name: string, content: Buffer): { id: string; mediaType: string } {
-		const mediaType = mediaTypeOf(content);
-		if (!mediaType)
-			throw new ApiError(
-				'bad-request',
-				'This is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM), sound (WAV, MP3, Ogg, FLAC) or model (glTF).',
-			);
+	private keepAsset(project: string, { name, content, mediaType }: Media): Schemas['Asset'] {
 		if (this.assets.size(project) + content.length > PROJECT_ASSETS)
 			throw new ApiError('too-large', 'The pictures, films and models of a project may take 256 MB in all.');
 		const id = sha256(content);
@@ -215,8 +196,8 @@ export class ProjectStore {
 		this.db.transaction(() => {
 			this.projects.insert(own.project, this.now());
 			for (const map of MAPS) for (const entity of Object.values(own[map])) this.entities.put(id, entity);
-			for (const { id: told, name, content } of files) {
-				const kept = this.keepAsset(id, name, content);
+			for (const { id: told, ...media } of files) {
+				const kept = this.keepAsset(id, media);
 				if (kept.id !== told)
 					throw new ApiError(
 						'bad-document',
@@ -247,7 +228,7 @@ export class ProjectStore {
 	}
 
 	/** What was done after a revision, with what undo and redo would do now. */
-	changes(id: string, after: number): (Foreign & Line)[] {
+	changes(id: string, after: number): Schemas['Event'][] {
 		const row = this.row(id);
 		const line = this.line(row);
 		return this.missed(id, after, row.revision + 1).map((row) => ({ ...row, ...line }));

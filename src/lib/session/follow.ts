@@ -1,5 +1,5 @@
 /** Hears of what other windows do, as long as this one is seen: browsers keep few lines open to one server. */
-import type { Foreign } from './api';
+import { addresses, type Foreign } from '$lib/api/client';
 import type { Sync } from './sync';
 
 /** Gives what ends it. `onGone` is called when the project was deleted elsewhere. */
@@ -9,7 +9,7 @@ export function followChanges(project: string, sync: Sync, onGone: () => void): 
 		source?.close();
 		source = null;
 		if (document.visibilityState === 'hidden') return;
-		source = new EventSource(`/api/projects/${encodeURIComponent(project)}/live?since=${sync.revision}`);
+		source = new EventSource(addresses.live(project, sync.revision));
 		source.onmessage = ({ data }: MessageEvent<string>) => sync.receive([JSON.parse(data) as Foreign]);
 		source.addEventListener('gone', onGone);
 	};

@@ -1,7 +1,7 @@
 /** The document of the open project: what is shown, edits and drags, undo, saving. */
 import { toast } from 'svelte-sonner';
 import { clipsInOrder, partsInTree, type Clip, type Doc } from '$core/document/types';
-import type { Loaded } from './api';
+import type { Loaded } from '$lib/api/client';
 import { Saver } from './saver.svelte';
 import type { Picks, Selection } from './selection.svelte';
 import type { Conflict } from './steps';

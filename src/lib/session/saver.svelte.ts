@@ -2,7 +2,7 @@
  * What the screen says of saving: "saved" only when the server has said so. While the server is away edits wait here
  * and in the browser's storage, and are sent when it is back.
  */
-import { api, type Loaded } from './api';
+import { api, type Loaded } from '$lib/api/client';
 import type { Conflict } from './steps';
 import { Sync, type SyncEvents, type SyncServer, type SyncState } from './sync';
 import { forgetAdopted, UnsentRecord } from './unsent';

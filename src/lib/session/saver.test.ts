@@ -8,6 +8,8 @@ import { Saver } from './saver.svelte';
 
 afterEach(() => vi.unstubAllGlobals());
 
+vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1')));
+
 it('edits that the server has not taken lie in the browser until it has', async () => {
 	let isAway = true;
 	vi.stubGlobal('fetch', () =>

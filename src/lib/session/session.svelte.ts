@@ -8,7 +8,7 @@ import type { CopiedChannel } from '$core/edits/clipboard';
 import { restoreClip } from '$core/edits/clips';
 import { makeLayout } from '$player/layout';
 import { evaluateClip, evaluateRound } from '$player/motion';
-import type { Loaded } from './api';
+import type { Loaded } from '$lib/api/client';
 import { Asks } from './asks.svelte';
 import { Project, type Drag, type Edit } from './project.svelte';
 import type { Saver } from './saver.svelte';

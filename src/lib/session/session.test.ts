@@ -26,10 +26,11 @@ type Handler = (event: never) => Response | Promise<Response>;
 let folder: string;
 let isAway = false;
 
-async function answer(path: string, init: RequestInit = {}): Promise<Response> {
+vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1')));
+
+async function answer(request: Request): Promise<Response> {
 	if (isAway) throw new TypeError('fetch failed');
-	const [, id, action] = /^\/api\/projects\/([^/]+)\/?(\w*)$/.exec(path)!;
-	const request = new Request(`http://127.0.0.1${path}`, init);
+	const [, id, action] = /^\/api\/projects\/([^/]+)\/?(\w*)$/.exec(new URL(request.url).pathname)!;
 	const routes: Record<string, unknown> = {
 		'PATCH ': projectRoute.PATCH,
 		'GET ': projectRoute.GET,

@@ -2,7 +2,7 @@
 import { applyOwn, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { badReferences } from '$core/document/references';
 import { MAPS, type Doc, type Entity } from '$core/document/types';
-import type { Answer, Answered, ApiProblem, Foreign, Retraced } from './api';
+import type { Answer, Answered, ApiProblem, Foreign, Retraced } from '$lib/api/client';
 
 export type StepKind = 'edit' | 'undo' | 'redo';
 

@@ -16,7 +16,7 @@ import { openDatabase } from '$lib/server/db/database';
 import { ApiError } from '$lib/server/problem';
 import { ProjectStore } from '$lib/server/project-store';
 import { ProjectBuilder } from '../../../demo/builder';
-import type { Answer } from './api';
+import type { Answer } from '$lib/api/client';
 import { sendUnsent, type Conflict, type StepServer } from './steps';
 import { Sync, type SyncServer } from './sync';
 

@@ -5,7 +5,7 @@
  */
 import { applyOwn, diffDocuments, isEmpty, type Changeset } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
-import type { Answer, Answered, ApiProblem, Foreign, Loaded, Retraced } from './api';
+import type { Answer, Answered, ApiProblem, Foreign, Loaded, Retraced } from '$lib/api/client';
 import { newId } from './ids';
 import {
 	applyStep,

@@ -10,7 +10,7 @@ import { openDatabase } from '$lib/server/db/database';
 import { ApiError } from '$lib/server/problem';
 import { ProjectStore } from '$lib/server/project-store';
 import { makeQuay } from '../../../demo/quay';
-import type { Answer } from './api';
+import type { Answer } from '$lib/api/client';
 import type { StepServer } from './steps';
 import { Sync, type SyncServer } from './sync';
 import { adoptUnsent, forgetAdopted, UnsentRecord } from './unsent';

@@ -1,8 +1,9 @@
 <script lang="ts">
+	import { addresses, type Exported } from '$lib/api/client';
 	import Download from '@lucide/svelte/icons/download';
 	import { measuredOnly, tellLeftOut, worstShare } from '$core/tracks/report';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { errorText, type Exported, type ShipState } from './ship-state.svelte';
+	import { errorText, type ShipState } from './ship-state.svelte';
 	import TrackTable from './TrackTable.svelte';
 
 	/** What was written, as it was read back. */
@@ -60,7 +61,7 @@
 			><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
 		</p>
 	{/if}
-	<a class="btn btn-main ml-auto min-h-[34px]" href="/api/exports/{result.id}" download={result.fileName}
+	<a class="btn btn-main ml-auto min-h-[34px]" href={addresses.exported(result.id)} download={result.fileName}
 		><Download size={15} />Save {result.fileName}</a
 	>
 </div>

@@ -3,19 +3,11 @@ import { toast } from 'svelte-sonner';
 import { assetsOf } from '$core/document/assets';
 import type { Clip } from '$core/document/types';
 import { SHIPPING, type ShippingFormat } from '$core/formats/registry';
-import type { ShipReport } from '$core/tracks/report';
 import type { TrackPath } from '$core/tracks/track';
-import { api } from '$lib/session/api';
+import { addresses, api, type Exported } from '$lib/api/client';
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
-
-/** A written file, kept by the server to be fetched. */
-export interface Exported extends ShipReport {
-	id: string;
-	fileName: string;
-	bytes: number;
-}
 
 export class ShipState {
 	format = $state.raw<ShippingFormat>(SHIPPING[0]);
@@ -48,7 +40,7 @@ export class ShipState {
 	readonly command: string = $derived.by(() => {
 		const { chosen, session, format } = this;
 		return commandLine({
-			address: `${location.origin}/api/projects/${encodeURIComponent(session.project.id)}/file`,
+			address: location.origin + addresses.file(session.project.id),
 			file: this.projectFile,
 			clip: chosen.length === session.project.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
 			target: format.id,
@@ -72,7 +64,7 @@ export class ShipState {
 		this.isWorking = true;
 		await session.saver.flushed();
 		const from = session.doc;
-		const answer = await api.export<Exported>(session.project.id, {
+		const answer = await api.export(session.project.id, {
 			clips: this.chosen.map((clip) => clip.id),
 			target: this.format.id,
 			bounds: {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { toast } from 'svelte-sonner';
-	import { assetPath } from '$lib/session/api';
+	import { addresses } from '$lib/api/client';
 	import { kindOfFile, takeFile } from '$lib/acts/part-files';
 	import { takeReference } from '$lib/acts/reference-files';
 	import { movingRoots, standAlike } from './twins';
@@ -68,7 +68,7 @@
 
 	function start() {
 		try {
-			scene = new StageScene(canvas, colours(), (asset) => assetPath(session.project.id, asset));
+			scene = new StageScene(canvas, colours(), (asset) => addresses.asset(session.project.id, asset));
 		} catch {
 			failed = true;
 			return;

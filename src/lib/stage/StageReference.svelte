@@ -2,7 +2,7 @@
 	import { untrack } from 'svelte';
 	import type { Reference } from '$core/document/types';
 	import { ticksToSeconds } from '$player/time';
-	import { assetPath } from '$lib/session/api';
+	import { addresses } from '$lib/api/client';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { StageScene } from './scene';
 
@@ -31,7 +31,7 @@
 
 	// A film is fetched whole, so that every frame of it can be gone to.
 	$effect(() => {
-		const path = assetPath(session.project.id, reference.asset);
+		const path = addresses.asset(session.project.id, reference.asset);
 		failed = false;
 		ratio = 0;
 		if (reference.kind === 'picture') {

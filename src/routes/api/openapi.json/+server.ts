@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { openapi } from '$lib/server/openapi';
+import { openapi } from '$lib/api/openapi';
 
 export function GET(): Response {
 	return json(openapi);

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { api } from '$lib/session/api';
+import { api } from '$lib/api/client';
 import { serverOf } from '$lib/session/saver.svelte';
 import { adoptUnsent } from '$lib/session/unsent';
 

@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { formatOf } from '$core/formats/registry';
 import { runImport } from '$lib/server/exports/pool';
 import { answer } from '$lib/server/problem';
-import { sha256 } from '$lib/server/project-store';
+import { newFile, sha256 } from '$lib/server/project-store';
 import { bodyBytes, PACK_LIMIT } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
@@ -16,7 +16,7 @@ export function POST({ request }): Promise<Response> {
 			name: fileName.replace(/\.\w+$/, ''),
 			sha256: sha256(content),
 		});
-		const kept = files.map((file) => ({ ...file, content: Buffer.from(file.content) }));
+		const kept = await Promise.all(files.map(newFile));
 		return json({ id: getStore().add(doc, { files: kept }), leftOut }, { status: 201 });
 	});
 }

@@ -1,13 +1,14 @@
 import { json } from '@sveltejs/kit';
+import { mediaOf } from '$lib/server/media';
 import { answer } from '$lib/server/problem';
 import { ASSET_LIMIT, bodyBytes } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
-/** Takes in a picture or a film, to be referred to by its id. */
+/** Takes in a picture, a film or a sound, to be referred to by its id. */
 export function POST({ params, request, url }): Promise<Response> {
 	return answer(async () => {
 		const name = url.searchParams.get('name')?.slice(0, 120) || 'picture';
-		const bytes = await bodyBytes(request, ASSET_LIMIT);
-		return json(getStore().addAsset(params.project, name, bytes), { status: 201 });
+		const media = await mediaOf(name, await bodyBytes(request, ASSET_LIMIT));
+		return json(getStore().addAsset(params.project, media), { status: 201 });
 	});
 }

@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { runImport } from '$lib/server/exports/pool';
 import { gltf } from '$core/formats/gltf/format';
+import { mediaOf } from '$lib/server/media';
 import { answer, ApiError } from '$lib/server/problem';
 import { sha256 } from '$lib/server/project-store';
 import { ASSET_LIMIT, bodyBytes } from '$lib/server/request';
@@ -17,7 +18,7 @@ export function POST({ params, request, url }): Promise<Response> {
 			throw new ApiError('bad-request', 'Models stand in the world: this project is a screen.');
 		const asset = sha256(content);
 		const { doc, leftOut } = await runImport(gltf, { bytes: content, name, sha256: asset });
-		store.addAsset(params.project, name, content);
+		store.addAsset(params.project, await mediaOf(name, content));
 		return json({ doc, leftOut }, { status: 201 });
 	});
 }

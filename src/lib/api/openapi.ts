@@ -1,10 +1,11 @@
 /** The description of the API, OpenAPI 3.1. */
 import { FORMATS, SHIPPING } from '$core/formats/registry';
-import { ref, schemas } from './openapi-schemas';
+import { SPACES } from '$core/pose/space';
+import { members, ref, schemas } from './schemas';
 
 const problem = (description: string) => ({
 	description,
-	content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+	content: { 'application/problem+json': { schema: ref('Problem') } },
 });
 const jsonBody = (schema: object) => ({
 	content: { 'application/json': { schema } },
@@ -22,8 +23,16 @@ const ifMatch = {
 	description: 'The revision that the edit is based on, in quotes.',
 	schema: { type: 'string', pattern: '^"\\d+"$' },
 };
-const missing = { '404': problem('There is no such project.') };
-const id = jsonBody({ type: 'object', required: ['id'], properties: { id: { type: 'string' } } });
+const missing = {
+	'404': problem('There is no such project.'),
+	'409': problem('A newer Hillock has written the project.'),
+};
+const badBody = {
+	'400': problem('The request cannot be read.'),
+	'413': problem('The body is too large.'),
+	'415': problem('The body is not of the media type that is taken.'),
+};
+const id = jsonBody(ref('Created'));
 
 function retrace(word: string) {
 	return {
@@ -32,24 +41,30 @@ function retrace(word: string) {
 		parameters: [project, ifMatch],
 		requestBody: {
 			required: true,
-			...jsonBody({
-				type: 'object',
-				required: ['editId'],
-				properties: {
-					editId: { type: 'string', maxLength: 64 },
-					of: {
-						type: 'string',
-						maxLength: 64,
-						description: 'The edit that is meant; refused where another one is the last.',
+			...jsonBody(
+				members(
+					{
+						editId: { type: 'string', maxLength: 64 },
+						of: {
+							type: 'string',
+							maxLength: 64,
+							description: 'The edit that is meant; refused where another one is the last.',
+						},
 					},
-				},
-			}),
+					['of'],
+				),
+			),
 		},
 		responses: {
-			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Answered')) },
-			'409': problem('There is nothing to take back or to do again.'),
-			'412': problem('The project has changed in the meantime; `missed` says what was done.'),
+			'200': { description: 'The new revision and what changed.', ...jsonBody(ref('Retraced')) },
 			...missing,
+			...badBody,
+			'409': problem(
+				'There is nothing to take back or to do again, or a newer Hillock has written the project.',
+			),
+			'412': problem('The project has changed in the meantime; `missed` says what was done.'),
+			'422': problem('A member is not valid.'),
+			'428': problem('If-Match is missing.'),
 		},
 	};
 }
@@ -80,7 +95,7 @@ export const openapi = {
 			get: {
 				operationId: 'health',
 				summary: 'Whether the server answers and its database is open',
-				responses: { '200': { description: 'It does.', ...jsonBody({ type: 'object' }) } },
+				responses: { '200': { description: 'It does.', ...jsonBody(ref('Health')) } },
 			},
 		},
 		'/api/openapi.json': {
@@ -94,27 +109,27 @@ export const openapi = {
 			post: {
 				operationId: 'addDemo',
 				summary: 'Adds the two demo projects',
-				responses: { '201': { description: 'Their ids.', ...jsonBody({ type: 'object' }) } },
+				responses: { '201': { description: 'Their ids.', ...jsonBody(ref('Ids')) } },
 			},
 		},
 		'/api/projects': {
 			get: {
 				operationId: 'listProjects',
 				summary: 'All projects, the one changed last first',
-				responses: { '200': { description: 'The projects.', ...jsonBody({ type: 'object' }) } },
+				responses: { '200': { description: 'The projects.', ...jsonBody(ref('Projects')) } },
 			},
 			post: {
 				operationId: 'createProject',
 				summary: 'Makes an empty project',
 				requestBody: {
 					required: true,
-					...jsonBody({
-						type: 'object',
-						required: ['name', 'space'],
-						properties: { name: { type: 'string', maxLength: 120 }, space: { enum: ['world', 'interface'] } },
-					}),
+					...jsonBody(members({ name: { type: 'string', maxLength: 120 }, space: { enum: SPACES } })),
 				},
-				responses: { '201': { description: 'Its id.', ...id }, '422': problem('A member is not valid.') },
+				responses: {
+					'201': { description: 'Its id.', ...id },
+					...badBody,
+					'422': problem('A member is not valid.'),
+				},
 			},
 		},
 		'/api/projects/import': {
@@ -136,8 +151,8 @@ export const openapi = {
 					content: takenContent,
 				},
 				responses: {
-					'201': { description: 'Its id.', ...id },
-					'413': problem('The file is too large.'),
+					'201': { description: 'Its id.', ...jsonBody(ref('Imported')) },
+					...badBody,
 					'422': problem('The file is not valid; the pointer says where.'),
 				},
 			},
@@ -147,7 +162,7 @@ export const openapi = {
 				operationId: 'loadProject',
 				summary: 'The whole document with its revision',
 				parameters: [project],
-				responses: { '200': { description: 'The document.', ...jsonBody({ type: 'object' }) }, ...missing },
+				responses: { '200': { description: 'The document.', ...jsonBody(ref('Loaded')) }, ...missing },
 			},
 			patch: {
 				operationId: 'editProject',
@@ -155,10 +170,8 @@ export const openapi = {
 				parameters: [project, ifMatch],
 				requestBody: {
 					required: true,
-					...jsonBody({
-						type: 'object',
-						required: ['editId', 'label', 'changeset'],
-						properties: {
+					...jsonBody(
+						members({
 							editId: {
 								type: 'string',
 								maxLength: 64,
@@ -166,13 +179,13 @@ export const openapi = {
 							},
 							label: { type: 'string', maxLength: 200, description: 'What the edit did, for undo.' },
 							changeset: ref('Changeset'),
-						},
-					}),
+						}),
+					),
 				},
 				responses: {
 					'200': { description: 'The new revision.', ...jsonBody(ref('Answered')) },
 					'412': problem('Others changed the same entities since; `missed` says what they did.'),
-					'413': problem('The changeset is too large.'),
+					...badBody,
 					'422': problem('The changeset is not valid; the pointer says where.'),
 					'428': problem('If-Match is missing.'),
 					...missing,
@@ -223,7 +236,7 @@ export const openapi = {
 				operationId: 'journal',
 				summary: 'The last edits, newest first',
 				parameters: [project],
-				responses: { '200': { description: 'The rows.', ...jsonBody({ type: 'object' }) }, ...missing },
+				responses: { '200': { description: 'The rows.', ...jsonBody(ref('Journal')) }, ...missing },
 			},
 		},
 		'/api/projects/{project}/versions/{revision}': {
@@ -234,7 +247,7 @@ export const openapi = {
 					project,
 					{ name: 'revision', in: 'path', required: true, schema: { type: 'integer', minimum: 0 } },
 				],
-				responses: { '200': { description: 'The project.', ...jsonBody({ type: 'object' }) }, ...missing },
+				responses: { '200': { description: 'The project.', ...jsonBody(ref('Version')) }, ...missing },
 			},
 		},
 		'/api/projects/{project}/assets': {
@@ -244,7 +257,7 @@ export const openapi = {
 				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
 				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
 				responses: {
-					'201': { description: 'Its id and media type.', ...jsonBody({ type: 'object' }) },
+					'201': { description: 'Its id and media type.', ...jsonBody(ref('Asset')) },
 					'400': problem('It is none of these.'),
 					'413': problem('It is too large.'),
 					...missing,
@@ -258,7 +271,7 @@ export const openapi = {
 				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
 				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
 				responses: {
-					'201': { description: 'The document, and what was left out.', ...jsonBody({ type: 'object' }) },
+					'201': { description: 'The document, and what was left out.', ...jsonBody(ref('Model')) },
 					'400': problem('Models stand in the world only.'),
 					'413': problem('It is too large.'),
 					'422': problem('The file cannot be read.'),
@@ -285,7 +298,7 @@ export const openapi = {
 				responses: {
 					'200': {
 						description: 'A .hillock.json file, or a .hillock.zip with what it refers to.',
-						...jsonBody({ type: 'object' }),
+						...jsonBody(ref('Document')),
 					},
 					...missing,
 				},
@@ -298,30 +311,32 @@ export const openapi = {
 				parameters: [project],
 				requestBody: {
 					required: true,
-					...jsonBody({
-						type: 'object',
-						required: ['clips', 'target'],
-						properties: {
-							clips: { type: 'array', minItems: 1, items: { type: 'string' } },
-							target: { enum: SHIPPING.map(({ id }) => id) },
-							...switchProperties,
-							bounds: {
-								type: 'object',
-								properties: {
-									relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
-									translation: { type: 'number', exclusiveMinimum: 0 },
-									rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
-									scale: { type: 'number', exclusiveMinimum: 0 },
-								},
+					...jsonBody(
+						members(
+							{
+								clips: { type: 'array', minItems: 1, items: { type: 'string' } },
+								target: { enum: SHIPPING.map(({ id }) => id) },
+								...switchProperties,
+								bounds: members(
+									{
+										relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
+										translation: { type: 'number', exclusiveMinimum: 0 },
+										rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
+										scale: { type: 'number', exclusiveMinimum: 0 },
+									},
+									['relative', 'translation', 'rotation', 'scale'],
+								),
 							},
-						},
-					}),
+							[...Object.keys(switchProperties), 'bounds'],
+						),
+					),
 				},
 				responses: {
 					'201': {
 						description: 'The report, and the id to fetch the file by.',
-						...jsonBody({ type: 'object' }),
+						...jsonBody(ref('Exported')),
 					},
+					...badBody,
 					'422': problem('A member is not valid, or the bound cannot be kept.'),
 					'503': problem('The work took too long.'),
 					...missing,
