@@ -24,15 +24,23 @@ test('tie the paddle wheel to the ferry: a formula is written, mistyped, put rig
 	// What cannot be read is not kept.
 	await field.press('Enter');
 	await app.getByRole('button', { name: 'use start' }).click();
-	await expect(field).toHaveValue('(start - x) / radius * 180 / pi');
+	await expect(field).toHaveText('(start - x) / radius * 180 / pi');
+	// Escape gives up what was typed; a function takes its arguments between its brackets.
+	await field.fill('1 + smo');
+	const offered = app.getByRole('listbox', { name: 'names that fit' }).getByRole('option');
+	await expect(offered).toHaveText(['smoothstep(low, high, x)']);
+	await field.press('Tab');
+	await expect(field).toHaveText('1 + smoothstep()');
+	await field.press('Escape');
+	await expect(field).toHaveText('(start - x) / radius * 180 / pi');
 	// A name is completed while it is typed.
 	await field.fill('2 * (start - x) / ');
 	await field.press('End');
 	await field.pressSequentially('rad');
-	await expect(app.getByRole('option', { name: 'radius' })).toBeVisible();
+	await expect(offered.first()).toHaveText('radius');
 	await field.press('Tab');
 	await field.pressSequentially(' * 180 / pi');
-	await expect(field).toHaveValue('2 * (start - x) / radius * 180 / pi');
+	await expect(field).toHaveText('2 * (start - x) / radius * 180 / pi');
 	await field.press('Enter');
 	await saved(app);
 	const t = 75 * 2400;

@@ -10,8 +10,8 @@ import { removePart } from '../edits/parts';
 import { validateDocument } from '../document/validate';
 import { VERSION } from '../document/migrate';
 import type { Doc } from '../document/types';
-import { completeAt, withName } from './complete';
 import { compileExpression } from './expression';
+import { namesOf } from './names';
 import { orderByNeeds } from './order';
 
 function value(text: string, inputs: Record<string, number> = {}): number {
@@ -282,31 +282,11 @@ describe('formulas of a clip', () => {
 	});
 });
 
-describe('a name that is being typed', () => {
-	const names = (text: string, at = text.length, inputs: string[] = []) =>
-		completeAt(text, at, inputs)?.options.map(({ name }) => name) ?? null;
-
-	it('is completed by what begins with it, then by what contains it', () => {
-		expect(names('1 + sm')).toEqual(['smoothstep']);
-		expect(names('st', 2, ['start', 'last'])).toEqual(['start', 'step', 'last', 'rest', 'smoothstep']);
-		expect(names('A')![0]).toBe('asin');
-	});
-
-	it('is none in a number, after a bracket, or when it is whole', () => {
-		for (const text of ['', '1e', '12', 'sin(', 'x + ', 'pelican'])
-			expect([text, names(text)]).toEqual([text, null]);
-		expect(names('sqrt')).toBe(null);
-		expect(names('sqr')).toEqual(['sqrt']);
-	});
-
-	it('gives way as a whole, with the caret where its arguments go', () => {
-		const put = (text: string, at: number) => {
-			const completing = completeAt(text, at, ['start'])!;
-			return withName(text, completing, completing.options[0]);
-		};
-		expect(put('2 * smo', 7)).toEqual({ text: '2 * smoothstep()', caret: 15 });
-		// In the middle of a word, and before brackets that are there already.
-		expect(put('(sta - x)', 3)).toEqual({ text: '(start - x)', caret: 6 });
-		expect(put('smo(1, 2, x)', 2)).toEqual({ text: 'smoothstep(1, 2, x)', caret: 10 });
-	});
+it('every name that is offered can be used', () => {
+	const names = namesOf(['start']);
+	expect(new Set(names.map(({ name }) => name)).size).toBe(names.length);
+	for (const { name, words } of names) {
+		const text = words === null ? name : `${name}(${words.split(',').map(() => '1')})`;
+		expect(compileExpression(text, ['start']), text).toMatchObject({ ok: true });
+	}
 });

@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { completeAt, withName, type Completion } from '$core/formula/complete';
-	import { compileExpression, MAX_FORMULA_LENGTH } from '$core/formula/expression';
+	import { compileExpression } from '$core/formula/expression';
 	import { FUNCTIONS } from '$core/formula/functions';
+	import { namesOf } from '$core/formula/names';
+	import CodeField from '$lib/ui/CodeField.svelte';
 
 	interface Props {
 		/** The formula as it is kept. */
@@ -15,121 +16,50 @@
 	/** The text of a formula: names are completed while they are typed, and what is wrong is told with its place. */
 	let { kept, names, refused, oncommit }: Props = $props();
 
-	let field: HTMLTextAreaElement;
+	let field = $state<ReturnType<typeof CodeField>>();
 	let typed = $state<string | null>(null);
 	const text = $derived(typed ?? kept);
 	const compiled = $derived(compileExpression(text, names));
 
-	let caret = $state(0);
-	/** The list was sent away, until something else is typed. */
-	let isClosed = $state(true);
-	/** The option that Enter takes; none until it was gone to. */
-	let chosen = $state(-1);
-	const completing = $derived(isClosed ? null : completeAt(text, caret, names));
-	const SHOWN = 6;
-
+	function check(text: string) {
+		const told = compileExpression(text, names);
+		return told.ok ? null : told.problem;
+	}
 	function commit() {
 		if (typed === null || !compiled.ok) return;
 		const next = typed.trim();
 		typed = null;
-		isClosed = true;
 		if (next !== kept) oncommit(next);
-	}
-	function put(place: { from: number; to: number }, option: Completion) {
-		const next = withName(text, place, option);
-		typed = next.text;
-		caret = next.caret;
-		isClosed = true;
-		requestAnimationFrame(() => {
-			field.focus();
-			field.setSelectionRange(caret, caret);
-		});
 	}
 	/** Puts a name or a function where the caret is. */
 	export function insert(name: string) {
-		const from = field.selectionStart ?? text.length;
-		const words = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name].words : null;
-		put({ from, to: field.selectionEnd ?? from }, { name, words });
+		field?.insert({ name, words: Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name].words : null });
 	}
-	function oninput() {
-		typed = field.value;
-		caret = field.selectionStart;
-		isClosed = false;
-		chosen = -1;
-	}
-	function onkeydown(event: KeyboardEvent) {
-		const { key } = event;
-		const count = Math.min(SHOWN, completing?.options.length ?? 0);
-		if (completing && (key === 'ArrowDown' || key === 'ArrowUp'))
-			chosen = (chosen + (key === 'ArrowDown' ? 1 : chosen < 0 ? 0 : -1) + count) % count;
-		else if (completing && ((key === 'Tab' && !event.shiftKey) || (key === 'Enter' && chosen >= 0)))
-			put(completing, completing.options[Math.max(0, chosen)]);
-		else if (key === 'Enter' && !event.shiftKey) commit();
-		else if (key === 'Escape' && completing) isClosed = true;
-		else if (key === 'Escape') typed = null;
-		else {
-			// The list belongs to the name at which it was typed.
-			if (key.startsWith('Arrow') || key === 'Home' || key === 'End') isClosed = true;
-			return;
-		}
-		event.preventDefault();
-		event.stopPropagation();
+	function giveUp(): boolean {
+		const hasTyped = typed !== null;
+		typed = null;
+		return hasTyped;
 	}
 </script>
 
-<div class="relative">
-	<label class="flex items-start gap-1.5">
-		<span class="pt-1 font-mono text-muted">=</span>
-		<textarea
-			bind:this={field}
-			class="field min-h-[30px] flex-1 py-1 font-mono aria-invalid:border-rust"
-			rows="2"
-			maxlength={MAX_FORMULA_LENGTH}
-			spellcheck="false"
-			aria-label="formula"
-			aria-invalid={!compiled.ok}
-			aria-describedby="formula-problem"
-			aria-autocomplete="list"
-			aria-controls="formula-names"
-			aria-activedescendant={completing && chosen >= 0 ? `formula-name-${chosen}` : undefined}
-			value={text}
-			{oninput}
-			{onkeydown}
-			onblur={commit}></textarea>
-	</label>
-	<ul
-		id="formula-names"
-		class="menu absolute left-4 top-full !mt-0.5 {completing ? '' : 'hidden'}"
-		role="listbox"
-		aria-label="names that fit"
-	>
-		{#each completing?.options.slice(0, SHOWN) ?? [] as option, i (option.name)}
-			<!-- The text keeps the focus and the keys: the list is gone through from there. -->
-			<!-- svelte-ignore a11y_click_events_have_key_events -->
-			<li
-				id="formula-name-{i}"
-				class="menu-item font-mono !min-h-[24px]"
-				role="option"
-				aria-selected={i === chosen}
-				data-highlighted={i === chosen ? '' : undefined}
-				onpointerdown={(event) => event.preventDefault()}
-				onclick={() => completing && put(completing, option)}
-			>
-				<span>{option.name}{option.words === null ? '' : `(${option.words})`}</span>
-				{#if i === Math.max(0, chosen)}<span class="shortcut">Tab</span>{/if}
-			</li>
-		{/each}
-	</ul>
+<div class="flex items-start gap-1.5">
+	<span class="pt-1 font-mono text-muted">=</span>
+	<CodeField
+		bind:this={field}
+		label="formula"
+		value={text}
+		describedBy="formula-problem"
+		names={namesOf(names)}
+		{check}
+		oninput={(next) => (typed = next)}
+		onenter={commit}
+		onescape={giveUp}
+		onblur={commit}
+	/>
 </div>
 <p id="formula-problem" class="min-h-[18px] text-rust" role="status">
 	{#if !compiled.ok}
 		{@const { index, message, suggestion } = compiled.problem}
-		<span class="font-mono text-xs text-muted"
-			>{text.slice(Math.max(0, index - 14), index)}<span class="text-rust">▸</span>{text.slice(
-				index,
-				index + 14,
-			)}</span
-		>
 		{message}
 		{#if suggestion}
 			<button

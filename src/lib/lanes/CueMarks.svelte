@@ -3,10 +3,12 @@
 	import { putCue, removeCue } from '$core/edits/clips';
 	import type { Cue } from '$core/document/types';
 	import { parseJson } from '$core/json';
+	import { fail, ok } from '$core/result';
 	import { clamp, frameToTicks, ticksToFrame } from '$core/time';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
+	import CodeField from '$lib/ui/CodeField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import type { LaneView } from './lane-view.svelte';
@@ -85,7 +87,14 @@
 
 	let edited = $state.raw<Cue | null>(null);
 	let payload = $state('');
-	const parsed = $derived(payload.trim() === '' ? { ok: true as const, value: null } : parseJson(payload));
+	/** Characters of a payload. */
+	const LONGEST = 10_000;
+	const parsed = $derived(parsePayload(payload));
+
+	function parsePayload(text: string) {
+		if (text.length > LONGEST) return fail('', `A payload has at most ${writeNumber(LONGEST)} characters.`);
+		return text.trim() === '' ? ok(null) : parseJson(text);
+	}
 
 	function open(cue: Cue) {
 		edited = cue;
@@ -184,18 +193,26 @@
 					}}
 				/>
 			</label>
-			<label class="flex items-start gap-2">
+			<div class="flex items-start gap-2">
 				<span class="w-16 pt-1 text-muted">payload</span>
-				<textarea
-					class="field min-h-[84px] flex-1 py-1 font-mono aria-invalid:border-rust"
-					rows="4"
-					spellcheck="false"
-					maxlength="10000"
-					placeholder={'JSON, for example {"loudness": 0.8}'}
-					aria-invalid={!parsed.ok}
-					bind:value={payload}></textarea>
-			</label>
-			<p class="min-h-[18px] text-rust" role="status">{parsed.ok ? '' : parsed.problems[0].message}</p>
+				<CodeField
+					class="min-h-[84px] max-h-[40vh] overflow-y-auto"
+					label="payload"
+					language="json"
+					value={payload}
+					describedBy="payload-problem"
+					hint={'JSON, for example {"loudness": 0.8}'}
+					check={(text) => {
+						const told = parsePayload(text);
+						return told.ok ? null : told.problems[0];
+					}}
+					oninput={(text) => (payload = text)}
+					onenter={save}
+				/>
+			</div>
+			<p id="payload-problem" class="min-h-[18px] text-rust" role="status">
+				{parsed.ok ? '' : parsed.problems[0].message}
+			</p>
 		</div>
 	{/if}
 	{#snippet aside()}
