@@ -4,7 +4,17 @@ import { allNumbersIn } from '../core/clip/layout';
 import { shownAt } from '../core/testing';
 import { evaluateCurve } from '../player/curve/evaluate';
 import type { Doc } from '../core/document/types';
-import { frameX, goToFrame, lane, laneValue, openClip, saved, storedChannel, storedDoc } from './compose';
+import {
+	frameX,
+	goToFrame,
+	lane,
+	laneValue,
+	openClip,
+	saved,
+	storedChannel,
+	storedDoc,
+	writeColour,
+} from './compose';
 import { expect, test } from './server';
 
 /** All numbers of a part; its angle about z is the sixth. */
@@ -83,7 +93,7 @@ test('a formula that would need itself is refused by the names of those in the r
 test('the signal lamp gets another colour, and a switch', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'signal blink');
 	await goToFrame(app, 24);
-	await laneValue(app, 'signal lamp colour').fill('#3e6b4f');
+	await writeColour(app, 'signal lamp colour value', '#3e6b4f');
 	await saved(app);
 	const keys = (await storedChannel(server, 'Quay', 'signal-blink/signal-lamp/colour/value'))!.keys;
 	expect(keys.find((key) => key.t === 57_600)!.vector!.map((v) => Math.round(v * 255))).toEqual([
@@ -94,7 +104,22 @@ test('the signal lamp gets another colour, and a switch', async ({ app, server }
 	const alpha = app.getByRole('textbox', { name: 'alpha of the key' });
 	await alpha.fill('40');
 	await alpha.press('Enter');
-	await app.getByLabel('colour of the key').fill('#112233');
+	await writeColour(app, 'colour of the key', '112233');
+	await saved(app);
+	// It is drawn about in its area as one step of undo.
+	await app.getByRole('button', { name: 'signal lamp colour value' }).click();
+	const area = app.getByRole('slider', { name: 'Color', exact: true });
+	const { x, y, width, height } = (await area.boundingBox())!;
+	await app.mouse.move(x + 20, y + 20);
+	await app.mouse.down();
+	await app.mouse.move(x + width / 2, y + height / 2, { steps: 4 });
+	await app.mouse.up();
+	await saved(app);
+	await app.keyboard.press('Escape');
+	const swatch = app.getByRole('button', { name: 'colour of the key' });
+	await expect(swatch).not.toHaveAttribute('title', '#11223366');
+	await app.keyboard.press('Control+z');
+	await expect(swatch).toHaveAttribute('title', '#11223366');
 	await saved(app);
 	const changed = (await storedChannel(server, 'Quay', 'signal-blink/signal-lamp/colour/value'))!.keys;
 	expect(changed.map(({ vector }) => vector!.map((v) => Math.round(v * 255)))).toContainEqual([

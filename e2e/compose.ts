@@ -75,3 +75,13 @@ export async function pickedKeyPlace(page: Page): Promise<{ x: number; y: number
 	const box = (await page.locator('[data-key-mark]').first().boundingBox())!;
 	return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
 }
+
+/** Writes a colour into a field of colours, as text. */
+export async function writeColour(page: Page, label: string, hex: string): Promise<void> {
+	await page.getByRole('button', { name: label, exact: true }).click();
+	const field = page.getByRole('textbox', { name: `${label} in hexadecimal` });
+	await field.fill(hex);
+	await field.press('Enter');
+	await page.keyboard.press('Escape');
+	await expect(field).toBeHidden();
+}

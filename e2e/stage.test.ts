@@ -2,7 +2,7 @@
 import { shownAt } from '../core/testing';
 import { channelId, childrenOf } from '../core/document/types';
 import { worldMatrix } from '../core/clip/path';
-import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc } from './compose';
+import { frameX, goToFrame, openClip, saved, storedChannel, storedDoc, writeColour } from './compose';
 import { expect, test } from './server';
 import { createHash } from 'node:crypto';
 import type { Locator, Page } from '@playwright/test';
@@ -125,7 +125,7 @@ test('auto-key keys everything that is changed, by hand, typed or as a colour; n
 		await field.press('Escape');
 	};
 	await type('buoy opacity', '0.5');
-	await app.getByLabel('colour', { exact: true }).fill('#123456');
+	await writeColour(app, 'colour', '#123456');
 	await goToFrame(app, 11);
 	// The value that is shown, retyped or left as it is, is a key too.
 	await type('buoy opacity', '0.5');

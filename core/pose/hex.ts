@@ -1,17 +1,26 @@
 /** Colours as text. */
 import type { Four } from '../../player/maths/vector';
 
-/** The shares of a `#rrggbb`, with full alpha. */
+const byteOf = (share: number) => Math.round(255 * Math.min(1, Math.max(0, share)));
+const hexOf = (share: number) => byteOf(share).toString(16).padStart(2, '0');
+
+/** The shares of a `#rrggbb` or `#rrggbbaa`; without alpha it is 1. */
 export function parseHex(text: string): Four {
-	const value = parseInt(text.slice(1), 16);
-	return [((value >> 16) & 255) / 255, ((value >> 8) & 255) / 255, (value & 255) / 255, 1];
+	const share = (i: number) => parseInt(text.slice(1 + 2 * i, 3 + 2 * i), 16) / 255;
+	return [share(0), share(1), share(2), text.length > 7 ? share(3) : 1];
 }
 
 /** `#rrggbb` of a colour at `at`; alpha is not told. */
 export function writeHex(colour: ArrayLike<number>, at = 0): string {
-	const byte = (i: number) =>
-		Math.round(255 * Math.min(1, Math.max(0, colour[at + i])))
-			.toString(16)
-			.padStart(2, '0');
-	return `#${byte(0)}${byte(1)}${byte(2)}`;
+	return `#${hexOf(colour[at])}${hexOf(colour[at + 1])}${hexOf(colour[at + 2])}`;
+}
+
+/** `#rrggbbaa` of a colour. */
+export function writeHexAlpha(colour: Readonly<Four>): string {
+	return writeHex(colour) + hexOf(colour[3]);
+}
+
+/** A colour that was changed as text: shares that the text tells no difference of stay exactly as they were. */
+export function changedByHex(was: Readonly<Four>, text: string): Four {
+	return parseHex(text).map((share, i) => (byteOf(was[i]) === byteOf(share) ? was[i] : share)) as Four;
 }

@@ -3,6 +3,7 @@
 	import type { Drawing, Part } from '$core/document/types';
 	import { pathLines } from '$core/outline/outline';
 	import { useSession } from '$lib/session/session.svelte';
+	import ColourField from '$lib/ui/ColourField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
 	/** What a part's drawing is, apart from its numbers: path, text, outline, pattern. */
@@ -77,16 +78,12 @@
 		{#if drawing.stroke}
 			{@const { stroke } = drawing}
 			{#if drawing.filled !== false}
-				<input
-					type="color"
-					class="h-6 w-8 rounded-md border border-rule bg-sheet p-0.5"
-					aria-label="colour of the outline"
+				<ColourField
+					label="colour of the outline"
+					class="h-6 w-8"
 					value={stroke.colour}
-					onchange={(event) =>
-						put('Change colour of the outline', {
-							...drawing,
-							stroke: { ...stroke, colour: event.currentTarget.value },
-						})}
+					oncommit={(colour) =>
+						put('Change colour of the outline', { ...drawing, stroke: { ...stroke, colour } })}
 				/>
 			{/if}
 			<label class="flex items-center gap-1.5">

@@ -16,6 +16,7 @@
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
 	import PropertyRow from './PropertyRow.svelte';
+	import ColourField from '$lib/ui/ColourField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
 	const session = useSession();
@@ -63,15 +64,18 @@
 				else event.currentTarget.value = part.name;
 			}}
 		/>
-		<input
-			type="color"
-			class="h-7 w-9 rounded-md border border-rule bg-sheet p-0.5"
-			aria-label="colour"
+		<ColourField
+			label="colour"
+			class="h-7 w-9"
 			value={colour}
-			oninput={(event) => previewColour(event.currentTarget.value)}
-			onchange={(event) => {
-				previewColour(event.currentTarget.value);
+			onpreview={previewColour}
+			oncommit={(hex) => {
+				previewColour(hex);
 				colouring?.drag.commit();
+				colouring = null;
+			}}
+			oncancel={() => {
+				colouring?.drag.cancel();
 				colouring = null;
 			}}
 		/>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { channelLabel, kindOf } from '$core/document/types';
-	import { parseHex, writeHex } from '$core/pose/hex';
+	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys, curveOf } from '$core/clip/compile';
 	import { peakSpeed } from '$core/clip/profile';
@@ -14,7 +14,6 @@
 		expandSpans,
 		limitMove,
 		moveKeys,
-		setColour,
 		setKeyValue,
 		setModes,
 		setShape,
@@ -29,6 +28,7 @@
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
+	import ColourField from '$lib/ui/ColourField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';
@@ -203,15 +203,14 @@
 					/>
 				</Labelled>
 			{:else if kind === 'colour' && key.vector}
-				<input
-					type="color"
-					class="h-6 w-10 rounded border border-rule bg-sheet"
-					aria-label="colour of the key"
-					value={writeHex(key.vector)}
-					onchange={(event) => {
-						const { value } = event.currentTarget;
-						session.edit('Set colour', (doc) => setColour(doc, channel, key.t, parseHex(value)));
-					}}
+				{@const was = key.vector}
+				<ColourField
+					label="colour of the key"
+					class="h-6 w-10"
+					alpha
+					value={writeHexAlpha(was)}
+					oncommit={(hex) =>
+						session.edit('Set colour', (doc) => setVector(doc, channel, key.t, changedByHex(was, hex)))}
 				/>
 				<Labelled text="alpha">
 					<NumberField

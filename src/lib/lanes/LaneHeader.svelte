@@ -1,14 +1,16 @@
 <script lang="ts">
 	import { channelLabel, kindOf } from '$core/document/types';
-	import { parseHex, writeHex } from '$core/pose/hex';
+	import type { Four } from '$player/maths/vector';
+	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
-	import { insertKey, removeKeys, setColour, setValue } from '$core/edits/keys';
+	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
 	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
+	import ColourField from '$lib/ui/ColourField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';
@@ -42,18 +44,21 @@
 			drag = null;
 		} else session.edit(`Set ${label}`, (doc) => setValue(doc, channel, Math.round(time), next));
 	}
+	let colourBefore: Four | null = null;
 	function previewColour(hex: string) {
+		colourBefore ??= [...colourIn(session.posed, row.part)];
+		const next = changedByHex(colourBefore, hex);
 		drag ??= session.startDrag(`Set ${label}`);
-		drag.update((doc) => setColour(doc, channel, Math.round(time), parseHex(hex)));
+		drag.update((doc) => setVector(doc, channel, Math.round(time), next));
 	}
 	function commitColour(hex: string) {
 		previewColour(hex);
 		drag?.commit();
-		drag = null;
+		drag = colourBefore = null;
 	}
 	function cancel() {
 		drag?.cancel();
-		drag = null;
+		drag = colourBefore = null;
 	}
 	function toggleKey() {
 		const t = Math.round(time);
@@ -128,14 +133,15 @@
 				onclick={() => commit(value >= 0.5 ? 0 : 1)}>{value >= 0.5 ? 'shown' : 'hidden'}</button
 			>
 		{:else if kind === 'colour'}
-			<input
-				type="color"
-				class="h-[18px] w-9 rounded border border-rule bg-sheet"
-				aria-label="{full} value"
-				value={writeHex(colourIn(session.posed, row.part))}
+			<ColourField
+				label="{full} value"
+				class="h-[18px] w-9"
+				alpha
+				value={writeHexAlpha(colourIn(session.posed, row.part))}
 				disabled={locked}
-				oninput={(event) => previewColour(event.currentTarget.value)}
-				onchange={(event) => commitColour(event.currentTarget.value)}
+				onpreview={previewColour}
+				oncommit={commitColour}
+				oncancel={cancel}
 			/>
 		{:else}
 			<span class="font-mono text-xs text-muted" aria-label="{full} value"

@@ -41,7 +41,6 @@
 		void import('./code-editor').then(({ openEditor, putName }) => {
 			if (isGone) return;
 			put = putName;
-			place.replaceChildren();
 			view = openEditor(place, {
 				text: props.value,
 				attributes: () => attributes,
@@ -89,5 +88,5 @@
 		? '!border-rust'
 		: ''} {props.class}"
 >
-	<span class="whitespace-pre-wrap leading-[28px]">{props.value}</span>
+	{#if !view}<span class="whitespace-pre-wrap leading-[28px]">{props.value}</span>{/if}
 </div>

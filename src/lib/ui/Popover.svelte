@@ -6,6 +6,7 @@
 		/** What the button is called where it shows no words. */
 		label: string;
 		title?: string;
+		disabled?: boolean;
 		/** Classes of the button, and of what opens. */
 		class?: string;
 		contentClass?: string;
@@ -21,6 +22,7 @@
 	let {
 		label,
 		title,
+		disabled = false,
 		class: buttonClass = '',
 		contentClass = '',
 		align = 'end',
@@ -34,6 +36,12 @@
 		if (open && content && target instanceof Node && !content.contains(target) && !button?.contains(target))
 			open = false;
 	}
+	/** Escape closes this, and means nothing to the work beside it. */
+	function onkeydown(event: KeyboardEvent) {
+		if (!open || event.key !== 'Escape') return;
+		event.stopPropagation();
+		open = false;
+	}
 	let content = $state<HTMLElement | null>(null);
 	let button = $state<HTMLElement | null>(null);
 </script>
@@ -41,7 +49,7 @@
 <svelte:document {onfocusin} />
 
 <Popover.Root bind:open>
-	<Popover.Trigger bind:ref={button} class={buttonClass} aria-label={label} {title}>
+	<Popover.Trigger bind:ref={button} class={buttonClass} aria-label={label} {title} {disabled} {onkeydown}>
 		{@render trigger()}
 	</Popover.Trigger>
 	<Popover.Portal>
@@ -52,6 +60,7 @@
 			{align}
 			sideOffset={6}
 			trapFocus={false}
+			{onkeydown}
 			onCloseAutoFocus={(event) => {
 				// Back to the button, unless the focus has been taken elsewhere.
 				if (document.activeElement !== document.body && !content?.contains(document.activeElement))
