@@ -170,6 +170,16 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 	// Export, and play the file in another reader.
 	await app.getByRole('link', { name: 'Ship' }).click();
 	await app.getByRole('button', { name: 'Write glTF' }).click();
+	// What costs most comes first when it is asked for; one clip's curves are looked at alone.
+	const curves = app.getByRole('table', { name: 'curves of the file' });
+	await curves.getByRole('button', { name: 'bytes' }).click();
+	await app.getByRole('searchbox', { name: 'filter the curves' }).fill('pelican');
+	const bytesOf = async () => (await curves.locator('tr td:nth-child(6)').allTextContents()).map(Number);
+	const sorted = await bytesOf();
+	expect(sorted.length).toBeGreaterThan(2);
+	expect(sorted).toEqual(sorted.toSorted((a, b) => b - a));
+	await curves.getByRole('button', { name: 'bytes' }).click();
+	expect(await bytesOf()).toEqual(sorted.toReversed());
 	const download = app.waitForEvent('download');
 	await app.getByRole('link', { name: 'Save Quay.glb' }).click();
 	const bytes = readFileSync(await (await download).path());

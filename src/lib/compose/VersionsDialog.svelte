@@ -2,6 +2,7 @@
 	import { toast } from 'svelte-sonner';
 	import { api, type JournalEntry } from '$lib/api/client';
 	import { useSession } from '$lib/session/session.svelte';
+	import { VList } from 'virtua/svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** The edits of the project, newest first; the open clip can be pinned as it was after any of them. */
@@ -9,6 +10,8 @@
 	const session = useSession();
 	let rows = $state.raw<JournalEntry[] | null>(null);
 	let wrong = $state<string | null>(null);
+	/** Height of an edit in the list. */
+	const ROW = 34;
 	let busy = $state<number | null>(null);
 
 	async function load() {
@@ -46,31 +49,39 @@
 	about={`Pin "${session.clip?.name ?? ''}" as it was after an edit: it shows as a dotted ridge and a pale twin until you unpin it.`}
 	closing="Close"
 >
-	<ol
-		class="mt-3 min-h-[120px] overflow-y-auto rounded-md border border-rule"
-		aria-label="edits, newest first"
-	>
+	<div class="mt-3 min-h-[120px] rounded-md border border-rule" role="list" aria-label="edits, newest first">
 		{#if wrong}
-			<li class="p-3 text-rust">{wrong}</li>
+			<p class="p-3 text-rust">{wrong}</p>
 		{:else if rows === null}
-			<li class="p-3 text-muted">Reading the journal …</li>
+			<p class="p-3 text-muted">Reading the journal …</p>
 		{:else}
-			{#each rows as row, i (row.revision)}
-				<li class="flex items-center gap-2 border-b border-rule px-3 py-1">
-					<span class="min-w-0 flex-1 truncate" title={row.label}>{KINDS[row.kind]}{row.label}</span>
-					<time class="text-xs text-muted" datetime={row.made_at}>{when(row.made_at)}</time>
-					<button
-						type="button"
-						class="btn !min-h-[24px]"
-						disabled={i === 0 || busy !== null}
-						title={i === 0 ? 'This is how it is now' : undefined}
-						aria-label="pin the version after {row.label}, edit {row.revision}"
-						onclick={() => pin(row.revision, row.label)}
-						>{i === 0 ? 'now' : busy === row.revision ? '…' : 'pin'}</button
+			<VList
+				data={rows}
+				getKey={(row) => row.revision}
+				style="height: min({rows.length * ROW}px, 56vh)"
+				itemSize={ROW}
+			>
+				{#snippet children(row, i)}
+					<div
+						class="flex items-center gap-2 border-b border-rule px-3"
+						style:height="{ROW}px"
+						role="listitem"
 					>
-				</li>
-			{/each}
-			<li class="flex items-center gap-2 px-3 py-1">
+						<span class="min-w-0 flex-1 truncate" title={row.label}>{KINDS[row.kind]}{row.label}</span>
+						<time class="text-xs text-muted" datetime={row.made_at}>{when(row.made_at)}</time>
+						<button
+							type="button"
+							class="btn !min-h-[24px]"
+							disabled={i === 0 || busy !== null}
+							title={i === 0 ? 'This is how it is now' : undefined}
+							aria-label="pin the version after {row.label}, edit {row.revision}"
+							onclick={() => pin(row.revision, row.label)}
+							>{i === 0 ? 'now' : busy === row.revision ? '…' : 'pin'}</button
+						>
+					</div>
+				{/snippet}
+			</VList>
+			<div class="flex items-center gap-2 px-3 py-1" role="listitem">
 				<span class="flex-1 text-muted"
 					>as it was before {rows.length === 0 ? 'any edit' : `"${rows.at(-1)!.label}"`}</span
 				>
@@ -80,7 +91,7 @@
 					disabled={rows.length === 0 || busy !== null}
 					onclick={() => pin(rows!.at(-1)!.revision - 1, 'the version before')}>pin</button
 				>
-			</li>
+			</div>
 		{/if}
-	</ol>
+	</div>
 </Sheet>

@@ -1,4 +1,18 @@
 <script lang="ts">
+	import {
+		columnFilteringFeature,
+		createFilteredRowModel,
+		createSortedRowModel,
+		createTable,
+		filterFn_includesString,
+		globalFilteringFeature,
+		rowSortingFeature,
+		sortFn_alphanumeric,
+		sortFn_basic,
+		tableFeatures,
+	} from '@tanstack/svelte-table';
+	import ArrowDown from '@lucide/svelte/icons/arrow-down';
+	import ArrowUp from '@lucide/svelte/icons/arrow-up';
 	import type { ClipReport } from '$core/tracks/report';
 	import { FORMULA_LOOKS } from '$core/tracks/track';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -7,31 +21,82 @@
 	/** Every track of a written file. */
 	let { ship, clips }: { ship: ShipState; clips: readonly ClipReport[] } = $props();
 	const rows = $derived(clips.flatMap(({ name, tracks }) => tracks.map((track) => ({ name, ...track }))));
-	const COLUMNS: readonly { title: string; right?: true }[] = [
-		{ title: 'clip' },
-		{ title: 'part' },
-		{ title: 'path' },
-		{ title: 'written as' },
-		{ title: 'keys', right: true },
-		{ title: 'bytes', right: true },
-		{ title: 'of 60 Hz', right: true },
-		{ title: 'largest error', right: true },
-		{ title: 'at', right: true },
+	type Row = (typeof rows)[number];
+
+	/** What each column shows is compared by; its numbers stand at the right. */
+	const COLUMNS: readonly { id: string; right?: true; of: (row: Row) => string | number }[] = [
+		{ id: 'clip', of: ({ name }) => name },
+		{ id: 'part', of: ({ part }) => part },
+		{ id: 'path', of: ({ path }) => path },
+		{ id: 'written as', of: ({ encoding, exact }) => `${encoding}${exact ? ', as it is' : ''}` },
+		{ id: 'keys', right: true, of: ({ keys }) => keys },
+		{ id: 'bytes', right: true, of: ({ bytes }) => bytes },
+		{ id: 'of 60 Hz', right: true, of: ({ bytes, bakedBytes }) => bytes / bakedBytes },
+		{ id: 'largest error', right: true, of: ({ error }) => error },
+		{ id: 'at', right: true, of: ({ errorAt }) => errorAt },
+		{ id: 'of its bound', of: ({ error, bound }) => error / bound },
 	];
+	const features = tableFeatures({
+		rowSortingFeature,
+		sortedRowModel: createSortedRowModel(),
+		sortFns: { alphanumeric: sortFn_alphanumeric, basic: sortFn_basic },
+		columnFilteringFeature,
+		globalFilteringFeature,
+		filteredRowModel: createFilteredRowModel(),
+		filterFns: { includesString: filterFn_includesString },
+	});
+	const table = createTable<typeof features, Row>({
+		features,
+		columns: COLUMNS.map(({ id, of }) => ({ id, header: id, accessorFn: of })),
+		globalFilterFn: 'includesString',
+		getColumnCanGlobalFilter: ({ id }) => ['clip', 'part', 'path', 'written as'].includes(id),
+		get data() {
+			return rows;
+		},
+	});
+	const shown = $derived(table.getRowModel().rows.map(({ original }) => original));
+	const SORTED = { asc: 'ascending', desc: 'descending' } as const;
+	/** From so many curves on, they are looked for. */
+	const MANY = 8;
 	const NUMBER = 'pr-3 text-right font-mono text-xs';
 </script>
 
-<table class="w-full border-collapse">
+{#if rows.length > MANY}
+	<div class="mb-1 flex items-center gap-3">
+		<input
+			type="search"
+			class="field w-[220px]"
+			aria-label="filter the curves"
+			placeholder="filter by clip, part or path"
+			oninput={(event) => table.setGlobalFilter(event.currentTarget.value)}
+		/>
+		<span class="text-muted" role="status">{shown.length} of {rows.length} curves</span>
+	</div>
+{/if}
+<table class="w-full border-collapse" aria-label="curves of the file">
 	<thead class="text-left text-muted">
-		<tr class="border-b border-rule">
-			{#each COLUMNS as { title, right } (title)}
-				<th class="py-1 pr-3 font-normal {right ? 'text-right' : ''}">{title}</th>
-			{/each}
-			<th class="w-[90px] font-normal">of its bound</th>
-		</tr>
+		{#each table.getHeaderGroups() as group (group.id)}
+			<tr class="border-b border-rule">
+				{#each group.headers as { column }, i (column.id)}
+					{@const sorted = column.getIsSorted()}
+					<th
+						class="py-1 pr-3 font-normal {COLUMNS[i].right ? 'text-right' : ''} last:w-[90px] last:pr-0"
+						aria-sort={sorted ? SORTED[sorted] : undefined}
+						><button
+							type="button"
+							class="inline-flex items-center gap-0.5 hover:text-ink"
+							onclick={column.getToggleSortingHandler()}
+							>{column.id}{#if sorted === 'asc'}<ArrowUp size={12} />{:else if sorted}<ArrowDown
+									size={12}
+								/>{/if}</button
+						></th
+					>
+				{/each}
+			</tr>
+		{/each}
 	</thead>
 	<tbody>
-		{#each rows as track (track.id)}
+		{#each shown as track (track.id)}
 			<tr class="border-b border-rule">
 				<td class="py-0.5 pr-3">{track.name}</td>
 				<td class="pr-3 font-semibold">{track.part}</td>
@@ -58,5 +123,8 @@
 				>
 			</tr>
 		{/each}
+		{#if shown.length === 0}
+			<tr><td class="py-2 text-muted" colspan={COLUMNS.length}>No curve is called like this.</td></tr>
+		{/if}
 	</tbody>
 </table>

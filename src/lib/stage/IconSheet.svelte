@@ -2,6 +2,7 @@
 	import { placedPath, shapePath } from '$core/drawing/svg-shapes';
 	import { addLinePart } from '$lib/acts/new-parts';
 	import { useSession } from '$lib/session/session.svelte';
+	import { VList } from 'virtua/svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
 	/** Icons to make a part of: their lines can be trimmed, coloured and moved as any others. */
@@ -16,7 +17,9 @@
 	/** The grid that the icons are drawn on, and the width of their lines there. */
 	const GRID = 24;
 	const LINE = 2;
-	const SHOWN = 96;
+	/** Icons a row, and its height. */
+	const ACROSS = 8;
+	const ROW = 62;
 
 	let icons = $state.raw<Icon[] | null>(null);
 	let failed = $state(false);
@@ -42,6 +45,12 @@
 
 	const words = $derived(search.trim().toLowerCase().split(/\s+/));
 	const found = $derived((icons ?? []).filter(({ name }) => words.every((word) => name.includes(word))));
+
+	const rows = $derived(
+		Array.from({ length: Math.ceil(found.length / ACROSS) }, (_, i) =>
+			found.slice(i * ACROSS, (i + 1) * ACROSS),
+		),
+	);
 
 	/** One path of all shapes: each made absolute by itself, since the next would go on from where it ends. */
 	function pathOf({ nodes }: Icon, x = 0, y = 0, scale = 1): string {
@@ -80,7 +89,7 @@
 			choose(found[0]);
 		}}
 	/>
-	<div class="mt-2 min-h-[200px] overflow-y-auto">
+	<div class="mt-2 min-h-[200px]">
 		{#if failed}
 			<p class="p-3 text-rust">
 				The icons could not be loaded. Is the server there? Close this and try again.
@@ -88,36 +97,40 @@
 		{:else if icons === null}
 			<p class="p-3 text-muted">Laying them out …</p>
 		{:else}
-			<ul class="grid grid-cols-8 gap-1" aria-label="icons">
-				{#each found.slice(0, SHOWN) as icon (icon.name)}
-					<li>
-						<button
-							type="button"
-							class="flex w-full flex-col items-center gap-1 rounded-md border border-transparent p-1.5 hover:border-rule hover:bg-sheet focus-visible:border-moss"
-							title={icon.name}
-							onclick={() => choose(icon)}
-						>
-							<svg
-								viewBox="0 0 {GRID} {GRID}"
-								class="size-6"
-								fill="none"
-								stroke="currentColor"
-								stroke-width={LINE}
-								stroke-linecap="round"
-								stroke-linejoin="round"
-								aria-hidden="true"><path d={pathOf(icon)} /></svg
+			<VList
+				data={rows}
+				itemSize={ROW}
+				style="height: min({Math.max(1, rows.length) * ROW}px, 56vh)"
+				role="group"
+				aria-label="icons"
+			>
+				{#snippet children(row)}
+					<div class="grid grid-cols-8 gap-1" style:height="{ROW}px">
+						{#each row as icon (icon.name)}
+							<button
+								type="button"
+								class="flex w-full flex-col items-center gap-1 rounded-md border border-transparent p-1.5 hover:border-rule hover:bg-sheet focus-visible:border-moss"
+								title={icon.name}
+								onclick={() => choose(icon)}
 							>
-							<span class="w-full truncate text-center text-[11px] text-muted">{icon.name}</span>
-						</button>
-					</li>
-				{/each}
-			</ul>
-			<p class="p-1 text-xs text-muted">
-				{found.length === 0
-					? 'No icon is called so.'
-					: found.length > SHOWN
-						? `${SHOWN} of ${found.length}: type more of the name`
-						: `${found.length} found`}
+								<svg
+									viewBox="0 0 {GRID} {GRID}"
+									class="size-6"
+									fill="none"
+									stroke="currentColor"
+									stroke-width={LINE}
+									stroke-linecap="round"
+									stroke-linejoin="round"
+									aria-hidden="true"><path d={pathOf(icon)} /></svg
+								>
+								<span class="w-full truncate text-center text-[11px] text-muted">{icon.name}</span>
+							</button>
+						{/each}
+					</div>
+				{/snippet}
+			</VList>
+			<p class="p-1 text-xs text-muted" role="status">
+				{found.length === 0 ? 'No icon is called so.' : `${found.length} found`}
 			</p>
 		{/if}
 	</div>
