@@ -37,7 +37,7 @@ export interface MeasuredPop extends Pop {
 	at: number;
 }
 
-/** How far what can pop goes in a clip, by its place: the largest range of its numbers, of rotations of their angles. */
+/** The range over a clip of each target that can pop, by its place: the largest of its numbers' ranges, in degrees of rotations. */
 function rangesIn(compiled: CompiledClip): Map<number, number> {
 	const { layout } = compiled;
 	const size = layout.rest.length;
@@ -58,7 +58,7 @@ function rangesIn(compiled: CompiledClip): Map<number, number> {
 				const place = (angles < 0 ? at : angles) + k;
 				range = Math.max(range, high[place] - low[place]);
 			}
-			// Numbers of a quaternion go from −1 to 1 over half a turn and back.
+			// Without angles to measure by: a quaternion's component goes from −1 to 1, so its range of 2 stands for 180°.
 			return [at, angles < 0 && kind === 'rotation' ? 90 * range : range];
 		}),
 	);

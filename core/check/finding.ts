@@ -19,7 +19,7 @@ export interface Finding {
 	mends: readonly string[];
 }
 
-/** A finding as its rule sees it; place and rule are put to it. */
+/** A finding as its rule gives it; the rule's id, the clip and the channel are added to it. */
 export interface Found {
 	severity: Severity;
 	t: number;

@@ -34,7 +34,7 @@ const PATHS = [
 ] as const;
 type Path = (typeof PATHS)[number];
 
-/** What is of the drawing, and not of every part. */
+/** Properties that belong to certain drawings, and not to every part. */
 const DRAWING_PROPERTIES = PROPERTIES.slice(PROPERTIES.indexOf('size'));
 
 function pathOf(property: Property): Path {

@@ -168,7 +168,7 @@ export function explicitSide(reach: number, rise: number, mode: HandleSide['mode
 	return isThird(reach) ? { mode, rise } : { mode, reach, rise };
 }
 
-/** Replaces smooth sides of a key by what they come to, since new neighbours would change them. */
+/** Replaces smooth sides of a key by the handles that they have now, since new neighbours would change them. */
 export function freezeSmooth(keys: readonly Key[], index: number, context: CurveContext): Key {
 	const key = keys[index];
 	if (key.left?.mode !== 'smooth' && key.right?.mode !== 'smooth') return key;
@@ -186,7 +186,7 @@ export function freezeSmooth(keys: readonly Key[], index: number, context: Curve
 	return withSides(key, left, right);
 }
 
-/** Replaces smooth sides of the first and the last key by what they come to, before a cut takes their seam away. */
+/** Replaces smooth sides of the first and the last key by the handles that they have now, before a cut takes their seam away. */
 export function freezeEnds(keys: readonly Key[], context: CurveContext): Key[] {
 	const last = keys.length - 1;
 	return keys.map((key, i) => (i === 0 || i === last ? freezeSmooth(keys, i, context) : key));

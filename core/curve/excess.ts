@@ -16,7 +16,7 @@ export interface Excess {
 	back: number;
 	backAt: number;
 	backValue: number;
-	/** The span's way with how far each place is out. */
+	/** Places along the span, each with how far it is beyond the values of the keys. */
 	way: { t: number; v: number; out: number }[];
 }
 

@@ -72,7 +72,7 @@ export function pasteKeys(
 	onto: string | null,
 ): { doc: Doc; selection: Map<string, Set<number>> } {
 	const length = doc.clips[clip].length;
-	// Onto one of the parts that they came from, several keep their own.
+	// Keys of several parts that are pasted onto one of these go back to the parts that they came from.
 	const severally = new Set(copied.map((channel) => channel.part)).size > 1;
 	const isOwn = severally && copied.some((channel) => channel.part === onto);
 	const matched = onto === null || isOwn ? null : matchParts(doc, copied, onto);

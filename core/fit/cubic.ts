@@ -22,7 +22,7 @@ const SMOOTH_BESIDE = 0.8;
 const ROUGH_BESIDE = 0.4;
 /** Fits with more segments than this are tried both ways. */
 const LONG_FIT = 8;
-/** The last key of a run has its value exactly: this share of the bound is what is left of that in a sum of floats. */
+/** The last key of a run must have its value exactly: what rounding may still take there, as a share of the bound. */
 const AT_THE_END = 1e-6;
 
 /** Exact feasibility for vectors: the best cubic of every component that moves. */

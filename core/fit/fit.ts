@@ -117,8 +117,9 @@ function roundable(sampler: Sampler): boolean {
 	return !rotates(sampler) || sampler.interpolation === 'CUBICSPLINE';
 }
 
-/** Shares of the bound that values may be rounded by, the coarsest first, and what of that an error grows by at least. */
+/** Shares of the bound that values may be rounded by, the coarsest first. */
 const ROUNDINGS = [0.12, 0.05, 0.02];
+/** A rounding makes the error larger by at least this share of itself: where that is too much, it is not tried. */
 const ROUNDING_ADDS = 0.15;
 
 /** Measures a draft, rounded as far as the bound allows; while it exceeds that, adds samples there and fits again. */

@@ -16,7 +16,7 @@ const LEAST_CELLS = 12;
 const LEAST_SMOOTH_CELLS = 8;
 const CELLS_A_SECOND = 160;
 const MOST_CELLS = 400;
-/** The same of a source that says how closely it is to be looked at. */
+/** Most cells of a source that says itself how closely it is to be looked at. */
 const MOST_TOLD_CELLS = 40_000;
 
 /**

@@ -11,7 +11,7 @@ const LEAST_HOLD = TICKS_PER_SECOND / 60;
 const LEAST_CONTACT = 10;
 /** Places of a stretch that must agree for it to stand still. */
 const LOOKS = 9;
-/** A slope beside a corner is told over this share of the stretch there. */
+/** The slope beside a corner is measured over this share of the stretch beside it. */
 const BESIDE = 1e-3;
 
 /** The differences between two values, component by component; q and −q are the same turn. */

@@ -24,7 +24,7 @@ const LONGEST_CELL = TICKS_PER_SECOND / 30;
 const LEAST_FIRST_CELLS = 2;
 const MOST_FIRST_CELLS = 12;
 const DEEPEST = 14;
-/** More samples than this, and these for each piece and second, are taken of nothing that keys can follow. */
+/** So many samples, and so many more for each piece and each second: a source that needs more bends finer than keys can follow. */
 const MOST_SAMPLES = 2 ** 13;
 const MOST_OF_A_PIECE = 64;
 const MOST_A_SECOND = 128;

@@ -20,7 +20,7 @@ export function writeHexAlpha(colour: Readonly<Four>): string {
 	return writeHex(colour) + hexOf(colour[3]);
 }
 
-/** A colour that was changed as text: shares that the text tells no difference of stay exactly as they were. */
+/** A colour that was changed as text: a share whose byte is the same keeps its exact value. */
 export function changedByHex(was: Readonly<Four>, text: string): Four {
 	return parseHex(text).map((share, i) => (byteOf(was[i]) === byteOf(share) ? was[i] : share)) as Four;
 }

@@ -1,6 +1,6 @@
 /**
- * Inertial blend: the next clip plays at once, and what it was apart from the motion before decays with the momentum
- * that it had. o(τ) = (1−τ)⁴ · (o₀ + (ȯ₀·d + 4·o₀)·τ), τ = t/d: value and rate are o₀ and ȯ₀ at the start, and value,
+ * Inertial blend: the next clip plays at once, and on top of it the offset to the motion before, which decays with the
+ * momentum that it had. o(τ) = (1−τ)⁴ · (o₀ + (ȯ₀·d + 4·o₀)·τ), τ = t/d: value and rate are o₀ and ȯ₀ at the start, and value,
  * rate and acceleration end at 0.
  */
 import type { PoseLayout } from '../layout';

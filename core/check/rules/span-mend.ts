@@ -13,7 +13,7 @@ export const SMOOTH_HANDLES: Mend = {
 	},
 };
 
-/** The spans of a channel that leave the values of their keys, or could. */
+/** The spans of a channel that are not meant to overshoot, each with how far it leaves the values of its two keys. */
 export function spanExcesses({ channel, curve }: Subject): { key: Key; next: Key; excess: Excess }[] {
 	return channel.keys.slice(1).flatMap((next, i) => {
 		const excess = spanExcess(curve, channel.keys[i], next);

@@ -85,7 +85,7 @@ function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part[
 		mesh: document.getRoot().listMeshes().indexOf(mesh),
 		size,
 		weights: targets.map((_, i) => given[i] ?? 0),
-		// Where the file gives no name the reader counts.
+		// A target without a name gets its number.
 		targets: targets
 			.map((target) => target.getName())
 			.map((own, i) => (own === `${i}` ? '' : own.slice(0, 120))),
