@@ -76,7 +76,7 @@ describe('check', () => {
 		process.exitCode = undefined;
 		checkFile(file, { clip: 'up' });
 		expect(out).toContain('error: up / crate / translation y, frame 30: ');
-		expect(out).toContain('(mend: End where it starts; ');
+		expect(out).toContain('(mend: End at start value; ');
 		expect(process.exitCode).toBe(1);
 	});
 

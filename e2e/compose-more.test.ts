@@ -61,7 +61,7 @@ test('tie the paddle wheel to the ferry: a formula is written, mistyped, put rig
 		6,
 	);
 
-	await app.getByRole('button', { name: 'make keys' }).click();
+	await app.getByRole('button', { name: 'Convert to keys' }).click();
 	await saved(app);
 	const keyed = await storedDoc(server, 'Quay');
 	expect(Object.keys(keyed.formulas).filter((id) => id.includes('paddle'))).toEqual([]);
@@ -145,11 +145,11 @@ test('let the kelp close: the seam shows what does not, and mends it', async ({ 
 	await field.fill('5');
 	await field.press('Enter');
 	await field.press('Escape');
-	await app.getByRole('button', { name: 'seam', exact: true }).click();
+	await app.getByRole('button', { name: 'Seam', exact: true }).click();
 	const row = app.locator('[data-seam="kelp 2 rotation z"]');
 	await expect(app.getByText('1 channel does not close')).toBeVisible();
 	await expect(row).toContainText('gap 7.701°');
-	await row.getByRole('button', { name: 'end where it starts' }).click();
+	await row.getByRole('button', { name: 'End at start value' }).click();
 	await expect(app.getByText('all channels close')).toBeVisible();
 	await saved(app);
 	const { keys } = (await storedChannel(server, 'Quay', 'kelp-sway/kelp-2/rotation/z'))!;
@@ -186,8 +186,8 @@ test('channels of a loop are staggered round it, and what each does beyond its k
 	await app.getByRole('button', { name: 'clip: kelp sway' }).click();
 	await app.getByRole('menuitem', { name: 'sack drop' }).click();
 	await lane(app, 'mail sack translation x').click({ position: { x: 30, y: 12 } });
-	await app.getByRole('combobox', { name: 'after its keys' }).selectOption('goes straight on');
-	await app.getByRole('checkbox', { name: 'adds up each round' }).check();
+	await app.getByRole('combobox', { name: 'after last key' }).selectOption('Continue straight');
+	await app.getByRole('checkbox', { name: 'Accumulate' }).check();
 	await saved(app);
 	const id = 'sack-drop/mail-sack/translation/x';
 	expect(await storedChannel(server, 'Quay', id)).toMatchObject({
@@ -207,21 +207,21 @@ test('what is set on the bench is found by its name, and its field is in hand', 
 	await app.keyboard.press('Control+a');
 	const label = () => app.evaluate(() => document.activeElement?.getAttribute('aria-label') ?? '');
 	for (const [words, field] of [
-		['stretch picked keys', 'scale the times in percent'],
-		['scale picked values', 'scale the values in percent'],
-		['add values later', 'add to these and all later values'],
+		['stretch selected keys', 'scale the times in percent'],
+		['scale selected values', 'scale the values in percent'],
+		['offset values later', 'offset these and all later values'],
 		['stagger', 'stagger in frames'],
-		['phase', 'move round the loop in frames'],
-		['fewer keys', 'tolerance of fewer keys in percent'],
-		['even keys', 'frames between even keys'],
-		['channel before its keys', 'before its keys'],
-		['channel after its keys', 'after its keys'],
+		['phase', 'shift around the loop in frames'],
+		['Reduce keys', 'tolerance of reduced keys in percent'],
+		['resample', 'frames between resampled keys'],
+		['before first key', 'before first key'],
+		['after last key', 'after last key'],
 		['name of the clip', 'name of the clip'],
 		['length of the clip', 'length in frames'],
-		['frames a second', 'frames a second'],
+		['frame rate', 'frame rate'],
 		['note clip', 'note'],
-		['film sound', 'picture, film or sound'],
-		['blend', 'add a clip that this one goes over to'],
+		['video', 'reference: image, video or audio'],
+		['blend', 'add a blend to a clip'],
 	]) {
 		await app.evaluate(() => (document.activeElement as HTMLElement).blur());
 		await app.keyboard.press('Control+k');
@@ -234,7 +234,7 @@ test('what is set on the bench is found by its name, and its field is in hand', 
 	await app.keyboard.press('Control+k');
 	await app.getByRole('combobox', { name: 'find anything' }).fill('loop once');
 	await app.keyboard.press('Enter');
-	await expect(app.getByRole('button', { name: 'again and again' })).toBeFocused();
+	await expect(app.getByRole('button', { name: 'Repeat' })).toBeFocused();
 });
 
 test('a cue is put, named and given a payload; it is moved on the ruler', async ({ app, server }) => {
@@ -245,9 +245,9 @@ test('a cue is put, named and given a payload; it is moved on the ruler', async 
 	await dialog.getByRole('textbox', { name: 'name' }).fill('bell');
 	await dialog.getByRole('textbox', { name: 'payload' }).fill('{"loudness": }');
 	await expect(dialog.getByText('This is not JSON')).toBeVisible();
-	await expect(dialog.getByRole('button', { name: 'Keep' })).toBeDisabled();
+	await expect(dialog.getByRole('button', { name: 'Save' })).toBeDisabled();
 	await dialog.getByRole('textbox', { name: 'payload' }).fill('{"loudness": 0.5}');
-	await dialog.getByRole('button', { name: 'Keep' }).click();
+	await dialog.getByRole('button', { name: 'Save' }).click();
 	await saved(app);
 	const bell = async () =>
 		Object.values((await storedDoc(server, 'Quay')).cues).find((cue) => cue.name === 'bell')!;
@@ -282,7 +282,7 @@ test('a clip is played backwards, taken apart and put together again', async ({ 
 	await goToFrame(app, 40);
 	await choose('Change the whole clip', 'Take the clip apart at the playhead');
 	await expect(menu).toContainText('40 f');
-	await choose('Put another clip after it', 'crane swing 2');
+	await choose('Append clip', 'crane swing 2');
 	await expect(menu).toContainText('90 f');
 	const joined = await storedDoc(server, 'Quay');
 	for (const t of [50_000, 95_000, 97_000, 150_000])
@@ -296,11 +296,11 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	await openClip(app, server, 'Parcel slip', 'gauge settles');
 	await app.getByRole('button', { name: 'part needle', exact: true }).click();
 	await app.keyboard.press('t');
-	const dialog = app.getByRole('dialog', { name: 'Write motions' });
+	const dialog = app.getByRole('dialog', { name: 'Tween' });
 	const fill = async (row: number, name: string, text: string) => {
 		const field = dialog.getByRole('textbox', { name }).nth(row);
 		await field.fill(text);
-		await field.press('Enter');
+		await field.press('Tab');
 	};
 	await dialog.getByRole('combobox', { name: 'property' }).selectOption('scale/x');
 	await dialog.getByRole('combobox', { name: 'to or by' }).selectOption('by');
@@ -311,15 +311,15 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2');
 	await expect(dialog.getByText('This easing is not known.')).toBeVisible();
 	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2, 1)');
-	await dialog.getByRole('button', { name: '+ one more' }).click();
+	await dialog.getByRole('button', { name: 'Add another' }).click();
 	// The next is of another component; two of one channel at one time would be in each other's way.
 	const second = dialog.getByRole('combobox', { name: 'property' }).nth(1);
 	await expect(second).toHaveValue('scale/y');
 	await second.selectOption('scale/x');
 	await expect(dialog.getByText('Line 1 moves the same at that time.')).toBeVisible();
-	await expect(dialog.getByRole('button', { name: 'Make keys' })).toBeDisabled();
+	await expect(dialog.getByRole('button', { name: 'Create keys' })).toBeDisabled();
 	await second.selectOption('scale/y');
-	await dialog.getByRole('button', { name: 'Make keys' }).click();
+	await dialog.getByRole('button', { name: 'Create keys' }).click();
 	await saved(app);
 	for (const axis of ['x', 'y']) {
 		const { keys } = (await storedChannel(server, 'Parcel slip', `gauge-settles/needle/scale/${axis}`))!;
@@ -352,7 +352,7 @@ test('a spring is told by feel: how far it goes over, how long it takes; its spa
 	await expect(settles).toHaveValue(before);
 	await set('seconds to settle', '1.2');
 	await expect(app.getByRole('textbox', { name: 'overshoot in percent' })).toHaveValue('10 %');
-	await app.getByRole('button', { name: 'span = settle' }).click();
+	await app.getByRole('button', { name: 'Fit span to settling time' }).click();
 	await saved(app);
 	const { keys } = (await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/rotation/z'))!;
 	expect(keys[2].t - keys[1].t).toBe(1.2 * 72_000);
@@ -402,7 +402,7 @@ test('a pivot goes to the foot and the drawing stays; a part gets another parent
 	expect(doc.parts.buoy.rest.translation[1]).toBeCloseTo(-0.5 + 0.5 + 0.55, 6);
 	expect(doc.parts['buoy-light'].rest.translation[1]).toBeCloseTo(1.14 - 1.05, 6);
 
-	await app.getByRole('combobox', { name: 'hangs on' }).selectOption('ferry');
+	await app.getByRole('combobox', { name: 'Parent', exact: true }).selectOption('ferry');
 	await saved(app);
 	const hung = await storedDoc(server, 'Quay');
 	expect(hung.parts.buoy.parent).toBe('ferry');
@@ -414,7 +414,7 @@ test('a pivot goes to the foot and the drawing stays; a part gets another parent
 	await expect(app.getByRole('button', { name: 'undo', exact: true })).toBeDisabled();
 });
 
-test('lanes are filtered by a word, a kind and the picked parts', async ({ app, server }) => {
+test('lanes are filtered by a word, a kind and the selected parts', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'sack drop');
 	await app.getByRole('searchbox', { name: 'filter lanes by name' }).fill('sack scale');
 	await expect(app.locator('[data-lane]')).toHaveCount(2);
@@ -423,7 +423,7 @@ test('lanes are filtered by a word, a kind and the picked parts', async ({ app, 
 	await app.getByRole('button', { name: 'filter lanes by kind' }).click();
 	await app.getByRole('checkbox', { name: 'opacity' }).check();
 	await expect(app.locator('[data-lane]')).toHaveCount(1);
-	await app.getByRole('button', { name: 'show all again' }).click();
+	await app.getByRole('button', { name: 'Show all' }).click();
 	await app.keyboard.press('Escape');
 	await expect(lane(app, 'crane arm rotation z')).toBeVisible();
 	// Two parts with Shift: their keys are picked, and their lanes alone are shown, whatever is picked then.
@@ -432,10 +432,10 @@ test('lanes are filtered by a word, a kind and the picked parts', async ({ app, 
 	await app.getByRole('button', { name: 'part rope', exact: true }).click({ modifiers: ['Shift'] });
 	await expect(app.locator('[data-picked]')).toHaveText(/ keys on 4 lanes/);
 	await app.getByRole('button', { name: 'filter lanes by kind' }).click();
-	await app.getByRole('checkbox', { name: 'the parts picked now' }).check();
+	await app.getByRole('checkbox', { name: 'selected parts' }).check();
 	await app.keyboard.press('Escape');
 	await app.keyboard.press('Escape');
-	await expect(app.locator('[data-picked]')).toHaveText('nothing picked');
+	await expect(app.locator('[data-picked]')).toHaveText('Nothing selected');
 	await expect(app.locator('[data-part-row]')).toHaveCount(2);
 	await expect(app.locator('[data-lane]')).toHaveCount(4);
 });
@@ -448,8 +448,8 @@ test('a shortcut is changed, a clash is shown before it is taken over, and it la
 	await app.keyboard.press('Shift+?');
 	await app.getByRole('button', { name: 'change the shortcut of Auto-key on or off' }).click();
 	await app.keyboard.press('k');
-	await expect(app.getByText('belongs to: Key the picked lanes, or the picked part.')).toBeVisible();
-	await app.getByRole('button', { name: 'take it over' }).click();
+	await expect(app.getByText('belongs to: Key the selected lanes, or the selected part.')).toBeVisible();
+	await app.getByRole('button', { name: 'Use it here' }).click();
 	await app.getByRole('button', { name: 'Close', exact: true }).click();
 	await app.reload();
 	await expect(app.locator('[data-lanes-canvas]')).toBeVisible();
@@ -466,15 +466,15 @@ test('the first visit is led through a clip, step by step', async ({ app, server
 	await app.keyboard.press('Enter');
 	const guide = app.getByRole('complementary', { name: 'a first clip' });
 	const current = guide.locator('[aria-current="step"]');
-	await expect(current).toContainText('Pick a part');
+	await expect(current).toContainText('Select a part');
 	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
 	await expect(current).toContainText('Go to another frame');
 	await goToFrame(app, 10);
-	await expect(current).toContainText('Turn on auto-key');
+	await expect(current).toContainText('Turn on Auto-key');
 	await app.getByRole('button', { name: 'auto-key' }).click();
 	await laneValue(app, 'buoy rotation z').fill('4');
 	await laneValue(app, 'buoy rotation z').press('Enter');
-	await expect(current).toContainText('Pick a key and choose');
+	await expect(current).toContainText('Select a key and choose');
 	await laneValue(app, 'buoy rotation z').press('Escape');
 	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
 	await app.keyboard.press('2');
@@ -495,13 +495,13 @@ test('a finding that is intended is marked with its reason, and counts again whe
 	await saved(app);
 	await app.getByRole('button', { name: 'checks: 2' }).click();
 	const halfTurn = app.getByRole('listitem').filter({ hasText: 'Half a turn or more' });
-	await halfTurn.getByRole('button', { name: 'It is intended …' }).click();
+	await halfTurn.getByRole('button', { name: 'Intended …' }).click();
 	const why = app.getByRole('textbox', { name: 'why it is meant to be so' });
 	await expect(why).toBeFocused();
 	// Escape gives up the reason, not the list.
 	await app.keyboard.press('Escape');
 	await expect(why).toBeHidden();
-	await halfTurn.getByRole('button', { name: 'It is intended …' }).click();
+	await halfTurn.getByRole('button', { name: 'Intended …' }).click();
 	await app.keyboard.type('the lamp waits ');
 	// Somebody else mends the other finding meanwhile: the reason stays in hand.
 	const other = await app.context().newPage();
@@ -516,7 +516,7 @@ test('a finding that is intended is marked with its reason, and counts again whe
 	expect(intended).toMatchObject([{ reason: 'the lamp waits for the fog' }]);
 	await app.getByText('1 intended').click();
 	await expect(app.getByText('the lamp waits for the fog')).toBeVisible();
-	await app.getByRole('button', { name: 'count it again' }).click();
+	await app.getByRole('button', { name: 'Count again' }).click();
 	await saved(app);
 	await expect(app.getByRole('button', { name: 'checks: 1' })).toBeVisible();
 	expect((await storedDoc(server, 'Quay')).clips['lamp-sweep'].intended).toBe(undefined);

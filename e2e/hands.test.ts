@@ -170,7 +170,7 @@ test('a lane is made tall, a span bent on it, and both are there at the next vis
 	await expect(lane(app, 'ferry translation x')).toHaveCSS('height', '180px');
 });
 
-test('the frame around picked keys scales them in time about its other side, or about the playhead', async ({
+test('the frame around selected keys scales them in time about its other side, or about the playhead', async ({
 	app,
 	server,
 }) => {
@@ -180,7 +180,7 @@ test('the frame around picked keys scales them in time about its other side, or 
 	await app.getByRole('button', { name: 'rotation z', exact: true }).click();
 	await app.keyboard.press('Control+a');
 	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
-	const end = app.getByRole('button', { name: 'end of the picked keys: frame 90' });
+	const end = app.getByRole('button', { name: 'end of the selected keys: frame 90' });
 	await dragBy(app, await centreOf(end), -45 * frame, 0);
 	await saved(app);
 	expect(await times()).toEqual([0, 14, 26, 37, 45]);
@@ -188,7 +188,7 @@ test('the frame around picked keys scales them in time about its other side, or 
 	await app.keyboard.down('Alt');
 	await dragBy(
 		app,
-		await centreOf(app.getByRole('button', { name: 'end of the picked keys: frame 45' })),
+		await centreOf(app.getByRole('button', { name: 'end of the selected keys: frame 45' })),
 		15 * frame,
 		0,
 	);
@@ -273,7 +273,7 @@ test('the foot and the top of the frame scale values about the other side', asyn
 	const before = (await keys()).map((key) => key.v);
 	await lane(app, 'buoy rotation z').getByRole('button', { name: 'rotation z', exact: true }).click();
 	await app.keyboard.press('Control+a');
-	const top = app.getByRole('button', { name: 'top of the picked keys: scale their values' });
+	const top = app.getByRole('button', { name: 'top of the selected keys: scale their values' });
 	const lane56 = (await lane(app, 'buoy rotation z').boundingBox())!.height;
 	await dragBy(app, await centreOf(top), 0, -lane56 / 2);
 	await saved(app);

@@ -56,7 +56,7 @@ async function bell(): Promise<Buffer> {
 }
 
 async function addPart(app: Page, kind: string): Promise<void> {
-	await app.getByRole('button', { name: '+ part' }).click();
+	await app.getByRole('button', { name: 'Add part' }).click();
 	await app.getByRole('menuitem', { name: kind, exact: true }).click();
 }
 async function type(field: Locator, text: string): Promise<void> {
@@ -123,7 +123,7 @@ test('a model brings its nodes as parts, its clip with morph weights, and a came
 
 test('an icon draws itself: the end of its line has keys', async ({ app, server }) => {
 	await openClip(app, server, 'Parcel slip', 'stamp press');
-	await addPart(app, 'icon …');
+	await addPart(app, 'Icon …');
 	await app.getByLabel('find an icon').fill('anchor');
 	await expect(app.getByRole('button', { name: 'anchor', exact: true })).toBeVisible();
 	await app.keyboard.press('Enter');
@@ -177,19 +177,19 @@ test('an SVG drawing comes apart into parts with its colours; what is none is to
 	});
 });
 
-test('the size of a card grows about its pivot, as a lane of its own', async ({ app, server }) => {
+test('the size of a rectangle grows about its pivot, as a lane of its own', async ({ app, server }) => {
 	await openClip(app, server, 'Parcel slip', 'stamp press');
-	await addPart(app, 'card');
+	await addPart(app, 'Rectangle');
 	// The pivot at its left edge: a gauge that fills to the right.
 	await app.getByRole('button', { name: 'pivot to middle left' }).click();
 	await app.getByRole('button', { name: 'key size x', exact: true }).click();
 	await goToFrame(app, 20);
-	await type(app.getByRole('textbox', { name: 'card size x', exact: true }), '160');
-	await expect(app.locator('[data-lane="card size x"]')).toBeVisible();
+	await type(app.getByRole('textbox', { name: 'rectangle size x', exact: true }), '160');
+	await expect(app.locator('[data-lane="rectangle size x"]')).toBeVisible();
 	await saved(app);
 	const doc = await storedDoc(server, 'Parcel slip');
 	const edges = [0, 20].map((frame) => {
-		const xs = meshOf(drawingAt(doc, 'stamp press', 'card', frame), 'interface')!.positions.filter(
+		const xs = meshOf(drawingAt(doc, 'stamp press', 'rectangle', frame), 'interface')!.positions.filter(
 			(_, i) => i % 3 === 0,
 		);
 		return [Math.min(...xs), Math.max(...xs)];

@@ -38,8 +38,8 @@ test('axe finds nothing serious, by day and by night', async ({ app, server }) =
 	await app.getByRole('button', { name: 'Part', exact: true }).click();
 	expect(await seriousFindings(app)).toEqual([]);
 	await app.getByRole('link', { name: 'Ship' }).click();
-	await app.getByRole('button', { name: 'Write glTF' }).click();
-	await expect(app.getByRole('link', { name: 'Save Quay.glb' })).toBeVisible();
+	await app.getByRole('button', { name: 'Export glTF' }).click();
+	await expect(app.getByRole('link', { name: 'Download Quay.glb' })).toBeVisible();
 	expect(await seriousFindings(app)).toEqual([]);
 });
 

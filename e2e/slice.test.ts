@@ -22,8 +22,8 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	await app.goto(server.address);
 	await app.getByRole('button', { name: 'New project' }).click();
 	await app.getByRole('textbox', { name: 'Name' }).fill('Pier');
-	await app.getByRole('button', { name: 'Make it' }).click();
-	await app.getByRole('button', { name: '+ part' }).click();
+	await app.getByRole('button', { name: 'Create' }).click();
+	await app.getByRole('button', { name: 'Add part' }).click();
 	await app.getByRole('menuitem', { name: 'box' }).click();
 
 	// A key at 0 by its button, a second one by its value.
@@ -48,7 +48,7 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	await expect(value).toHaveValue('1 m');
 
 	await app.getByRole('link', { name: 'Ship' }).click();
-	await app.getByRole('button', { name: 'Write glTF' }).click();
+	await app.getByRole('button', { name: 'Export glTF' }).click();
 	const download = app.waitForEvent('download');
 	await app.getByRole('link', { name: /^Save / }).click();
 	const document = await new NodeIO().readBinary(readFileSync(await (await download).path()));
@@ -115,7 +115,7 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 
 	// The shape of its span, from the sheet, then a finer amount.
 	await app.getByRole('group', { name: 'shapes' }).getByRole('button', { name: 'slow finish' }).click();
-	const amount = app.getByRole('textbox', { name: 'finishes slowly' });
+	const amount = app.getByRole('textbox', { name: 'slow finish' });
 	await amount.click();
 	await amount.fill('80');
 	await amount.press('Enter');
@@ -169,7 +169,7 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 
 	// Export, and play the file in another reader.
 	await app.getByRole('link', { name: 'Ship' }).click();
-	await app.getByRole('button', { name: 'Write glTF' }).click();
+	await app.getByRole('button', { name: 'Export glTF' }).click();
 	// What costs most comes first when it is asked for; one clip's curves are looked at alone.
 	const curves = app.getByRole('table', { name: 'curves of the file' });
 	await curves.getByRole('button', { name: 'bytes' }).click();
@@ -181,7 +181,7 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 	await curves.getByRole('button', { name: 'bytes' }).click();
 	expect(await bytesOf()).toEqual(sorted.toReversed());
 	const download = app.waitForEvent('download');
-	await app.getByRole('link', { name: 'Save Quay.glb' }).click();
+	await app.getByRole('link', { name: 'Download Quay.glb' }).click();
 	const bytes = readFileSync(await (await download).path());
 	const gltf = await new Promise<GLTF>((resolve, reject) =>
 		new GLTFLoader().parse(

@@ -108,7 +108,7 @@ test('auto-key keys everything that is changed, by hand, typed or as a colour; n
 	await goToFrame(app, 7);
 	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
 	const before = await storedDoc(server, 'Quay');
-	await app.getByRole('button', { name: 'auto-key', exact: true }).click();
+	await app.getByRole('button', { name: 'Auto-key', exact: true }).click();
 	const keysOf = async (path: string) =>
 		(await storedChannel(server, 'Quay', `buoy-bob/buoy/${path}`))?.keys.map((key) => key.t) ?? null;
 	await dragFrom(app, app.locator('[data-gizmo="scale-all"]'), 9, 9, () => app.keyboard.type('1.1'));
@@ -199,7 +199,7 @@ test('an earlier version is pinned from the journal and swapped in', async ({ ap
 	await app.keyboard.press('Delete');
 	await saved(app);
 	await app.keyboard.press('v');
-	await expect(app.getByRole('list', { name: 'edits, newest first' })).toContainText('Shape hold');
+	await expect(app.getByRole('list', { name: 'edits, newest first' })).toContainText('Easing Hold');
 	await app.getByRole('listitem').filter({ hasText: 'as it was before' }).getByRole('button').click();
 	await expect(app.getByRole('button', { name: 'unpin' })).toBeVisible();
 	await app.keyboard.press('Shift+P');
@@ -211,7 +211,7 @@ test('a shape is kept under a name, found, put on another span and forgotten', a
 	await openClip(app, server, 'Quay', 'sack drop');
 	const key = app.getByRole('button', { name: 'mail sack translation y: key after' });
 	await key.click();
-	await app.getByRole('button', { name: 'keep this shape' }).click();
+	await app.getByRole('button', { name: 'Save shape' }).click();
 	await app.getByRole('textbox', { name: 'name of the shape' }).fill('sack falls');
 	await app.keyboard.press('Enter');
 	await app.getByRole('button', { name: 'mail sack rotation z: key after' }).click();
@@ -225,7 +225,7 @@ test('a shape is kept under a name, found, put on another span and forgotten', a
 	const turned = doc.channels[channelId('sack-drop', 'mail-sack', 'rotation', 'z')];
 	expect(turned.keys.find((other) => other.t > 4 * 2400)!.shape).toEqual({ kind: 'fall' });
 	await app.getByRole('button', { name: 'sack falls', exact: true }).hover();
-	await app.getByRole('button', { name: 'forget the shape sack falls' }).click();
+	await app.getByRole('button', { name: 'delete saved shape sack falls' }).click();
 	await saved(app);
 	expect((await storedDoc(server, 'Quay')).shapes).toEqual({});
 });
@@ -233,7 +233,7 @@ test('a shape is kept under a name, found, put on another span and forgotten', a
 test('a blend of two clips is made, its jump shown and mended', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'crane swing');
 	await app.getByRole('button', { name: 'Clip', exact: true }).click();
-	await app.getByRole('combobox', { name: 'how it goes over to sack drop' }).selectOption('cut');
+	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('cut');
 	await expect(app.getByText(/jumps \d/)).toBeVisible();
 	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
 	await app.getByRole('button', { name: 'Crossfade', exact: true }).click();
@@ -362,9 +362,9 @@ test('a film behind the stage stands where the playhead is, and is taken away ag
 		mimeType: 'image/png',
 		buffer: Buffer.from('not a picture'),
 	});
-	await expect(app.getByText('This is no picture (PNG, JPEG, WebP, SVG)')).toBeVisible();
+	await expect(app.getByText('is no picture (PNG, JPEG, WebP, SVG)')).toBeVisible();
 	await app.getByRole('button', { name: 'Close toast' }).click();
-	await app.getByRole('button', { name: 'take away' }).click();
+	await app.getByRole('button', { name: 'Remove' }).click();
 	await expect(video).toHaveCount(0);
 	await saved(app);
 	expect((await storedDoc(server, 'Quay')).clips['sack-drop'].reference).toBeUndefined();
@@ -381,8 +381,8 @@ test('a part shows a picture from a file, another one a drawn path; a path that 
 		.locator('input[aria-label="picture for a new part"]')
 		.setInputFiles({ name: 'crate.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
 	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('crate');
-	await app.getByRole('button', { name: '+ part' }).click();
-	await app.getByRole('menuitem', { name: 'path', exact: true }).click();
+	await app.getByRole('button', { name: 'Add part' }).click();
+	await app.getByRole('menuitem', { name: 'Path', exact: true }).click();
 	const path = app.getByRole('textbox', { name: 'SVG path of the part' });
 	await path.fill('M 0 0 Q');
 	await path.press('Enter');
@@ -448,6 +448,6 @@ test('a sound shows as a waveform on the ruler and is heard while the clip plays
 	await app.getByRole('button', { name: 'pause', exact: true }).click();
 	await expect(wave).toHaveAttribute('data-sound', 'ready');
 	await app.getByRole('button', { name: 'Clip', exact: true }).click();
-	await app.getByRole('button', { name: 'take the sound away' }).click();
+	await app.getByRole('button', { name: 'remove the sound' }).click();
 	await expect(wave).toHaveCount(0);
 });

@@ -70,7 +70,7 @@ test('the sack drops with three lower bounces and held contacts', async ({ app, 
 	await type(app, 'height', '3.6');
 	await type(app, 'first fall', '15');
 	await type(app, 'frames on the ground', '2');
-	await app.getByRole('button', { name: 'Make keys' }).click();
+	await app.getByRole('button', { name: 'Create keys' }).click();
 	await saved(app);
 	const doc = await storedDoc(server, 'Quay');
 	const rises = keysOf(doc, 'mail-sack', 'translation.y');
@@ -129,12 +129,12 @@ test('the kelp sways segment after segment, and the loop closes', async ({ app, 
 
 	// Made a loop, it closes; one end moved, it does not, and the check mends it.
 	await app.getByRole('button', { name: 'Clip', exact: true }).click();
-	await app.getByRole('button', { name: 'again and again' }).click();
+	await app.getByRole('button', { name: 'Repeat' }).click();
 	await goToFrame(app, 48);
 	await type(app, 'kelp 3 rotation z value', '5');
 	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
 	await expect(app.getByText('Does not close at the seam')).toBeVisible();
-	await app.getByRole('button', { name: 'End where it starts' }).first().click();
+	await app.getByRole('button', { name: 'End at start value' }).first().click();
 	await app.keyboard.press('Escape');
 	await saved(app);
 	await expect(app.getByText('Does not close at the seam')).toHaveCount(0);

@@ -82,7 +82,7 @@ try {
 		await open(page, 'Parcel slip', 'stamp press');
 		await frame(page, 22);
 		await page.getByRole('button', { name: 'part stamp ring', exact: true }).click();
-		await page.getByRole('button', { name: 'show the picked part near' }).click();
+		await page.getByRole('button', { name: 'fit selection' }).click();
 	});
 	await shoot('compose-formula', async (page) => {
 		await open(page, 'Quay', 'ferry crossing');
@@ -102,7 +102,7 @@ try {
 	await shoot('ship', async (page) => {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Ship' }).click();
-		await page.getByRole('button', { name: 'Write glTF' }).click();
+		await page.getByRole('button', { name: 'Export glTF' }).click();
 		await page.getByRole('link', { name: /^Save / }).waitFor();
 	});
 } finally {

@@ -53,6 +53,6 @@ it('a finding is a result of its rule, with its level, its place and what mends 
 	});
 	expect(result.properties).toEqual({
 		seconds: 1,
-		mends: ['End where it starts', 'Lead over to the start', 'Let it travel on'],
+		mends: ['End at start value', 'Blend into the start', 'Accumulate'],
 	});
 });

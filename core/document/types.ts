@@ -319,6 +319,23 @@ export function blendId(from: string, to: string): string {
 	return `${from}/${to}/blend`;
 }
 
+/** What a drawing of a kind is called. */
+export const DRAWING_NAMES: Readonly<Record<Drawing['kind'], string>> = {
+	empty: 'group',
+	box: 'box',
+	ball: 'sphere',
+	cylinder: 'cylinder',
+	cone: 'cone',
+	plane: 'plane',
+	card: 'rectangle',
+	ellipse: 'ellipse',
+	path: 'path',
+	label: 'text',
+	image: 'picture',
+	model: 'model',
+	camera: 'camera',
+};
+
 /** What a channel is called: its property, and the component where there are several. */
 export function channelLabel(property: Property, component: Component, part?: Part): string {
 	const name = property === 'fieldOfView' ? 'field of view' : property;

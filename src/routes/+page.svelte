@@ -173,7 +173,7 @@
 							>{card.name}</a
 						>
 						<p class="text-muted">
-							{card.space}, {card.frameRate} frames a second, {card.clips}
+							{card.space}, {card.frameRate} fps, {card.clips}
 							{card.clips === 1 ? 'clip' : 'clips'}, {card.parts} parts
 						</p>
 						<p class="font-mono text-xs text-muted">
@@ -225,7 +225,7 @@
 				</label>
 				<fieldset class="grid grid-cols-2 gap-2">
 					<legend class="mb-1">Space</legend>
-					{#each [{ value: 'world', title: 'World', text: 'metres, y up: things in a game' }, { value: 'interface', title: 'Interface', text: 'pixels, y down: things on a screen' }] as const as option (option.value)}
+					{#each [{ value: 'world', title: 'World', text: '3D, metres, y up: for games' }, { value: 'interface', title: 'Interface', text: 'pixels, y down: for apps and pages' }] as const as option (option.value)}
 						<label
 							class="cursor-pointer rounded-md border p-2 {space === option.value
 								? 'border-moss ring-1 ring-moss'
@@ -240,7 +240,7 @@
 				</fieldset>
 				<div class="flex justify-end gap-2">
 					<button type="button" class="btn" onclick={() => (making = false)}>Cancel</button>
-					<button type="submit" class="btn btn-main" disabled={name.trim() === ''}>Make it</button>
+					<button type="submit" class="btn btn-main" disabled={name.trim() === ''}>Create</button>
 				</div>
 			</form>
 		</Dialog.Content>

@@ -15,8 +15,8 @@ function withKind(doc: Doc, { facts }: Finding, kind: Blend['kind']): Doc {
 
 export const blendPop: ClipRule = {
 	id: 'blend-pop',
-	title: 'A jump where one clip gives way to another',
-	why: 'The next clip does not stand where this one is left, and the blend does not lead over.',
+	title: 'A pop where one clip blends to another',
+	why: 'The next clip does not stand where this one is left, and the blend does not cover it.',
 	measure: ({ facts }, doc) => {
 		const { part, property, value, to } = facts;
 		const unit = unitOf(property as Property, doc.project.space);
@@ -25,7 +25,7 @@ export const blendPop: ClipRule = {
 	mends: {
 		crossfade: { label: 'Crossfade', edit: (doc, finding) => withKind(doc, finding, 'crossfade') },
 		inertial: {
-			label: 'Let the offset die away',
+			label: 'Inertial blend',
 			edit: (doc, finding) => withKind(doc, finding, 'inertial'),
 		},
 	},

@@ -11,12 +11,12 @@ export const seamGap: ChannelRule = {
 	why: 'Each new round starts with a jump.',
 	measure: (finding, doc) => `a jump of ${withUnit(finding, doc, 'gap')}`,
 	mends: {
-		close: { label: 'End where it starts', edit: (doc, { channel }) => endAtStart(doc, channel!) },
+		close: { label: 'End at start value', edit: (doc, { channel }) => endAtStart(doc, channel!) },
 		'lead-over': {
-			label: 'Lead over to the start',
+			label: 'Blend into the start',
 			edit: (doc, { channel, clip }) => blendSeam(doc, channel!, LEAD_OVER * doc.clips[clip].length),
 		},
-		travel: { label: 'Let it travel on', edit: (doc, { channel }) => markAccumulating(doc, channel!) },
+		travel: { label: 'Accumulate', edit: (doc, { channel }) => markAccumulating(doc, channel!) },
 	},
 	scope: 'channel',
 	find(subject) {

@@ -1,4 +1,4 @@
-/** What commands do with picked keys, and with the time of the whole clip at the playhead. */
+/** What commands do with selected keys, and with the time of the whole clip at the playhead. */
 import { spanAt } from '$core/curve/edit';
 import { copyKeys, pasteKeys, writeCopied } from '$core/edits/clipboard';
 import {
@@ -101,7 +101,7 @@ export function invertPicks(session: Session): void {
 	session.selection.pickKeys(picked);
 }
 
-/** Channels that a command without picked keys is about: the picked one, those of the picked part, or all. */
+/** Channels that a command without selected keys is about: the picked one, those of the selected part, or all. */
 export function channelsInHand(session: Session) {
 	if (!session.clip) return [];
 	if (session.selection.channel) return [session.selection.channel];
@@ -154,7 +154,7 @@ function numbersOfPart({ doc, clip }: Session, part: Part): Address[] {
 		.map((number) => ({ ...number, part: part.id }));
 }
 
-/** What is keyed: the lanes of the picked keys, the picked lane or part, or all; a whole property or part. */
+/** What is keyed: the lanes of the selected keys, the selected lane or part, or all; a whole property or part. */
 export type Keyed = 'in hand' | 'property' | 'part';
 
 function addressesOf(session: Session, what: Keyed): Address[] {
@@ -203,7 +203,7 @@ export function pickKeysOf(session: Session, isWanted: (channel: Address) => boo
 	session.selection.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
 }
 
-/** The picked keys; without any, the keys whose spans are under the playhead of the picked channel. */
+/** The selected keys; without any, the keys whose spans are under the playhead of the picked channel. */
 export function spansInHand(session: Session): KeySelection {
 	if (session.selection.keys.size > 0 || !session.selection.channel) return session.selection.keys;
 	const at = spanAt(session.selection.channel.keys, session.transport.local);
@@ -271,7 +271,7 @@ export function joinPicked(session: Session): void {
 	const gone = countKeys(keys) - countKeys(left);
 	toast(
 		gone === 0
-			? 'Every picked key carries motion: all stay'
+			? 'Every selected key carries motion: all stay'
 			: `${gone} ${gone === 1 ? 'key' : 'keys'} gone, the motion as it was; ${countKeys(left)} carry motion and stay`,
 	);
 }
@@ -286,7 +286,7 @@ export function pickAll(session: Session): void {
 	);
 }
 
-/** First and last tick of the picked keys; null where they have no length. */
+/** First and last tick of the selected keys; null where they have no length. */
 export function stretchOf(session: Session): { from: number; to: number } | null {
 	const extent = extentOf(session.selection.keys);
 	return extent && extent.first < extent.last ? { from: extent.first, to: extent.last } : null;

@@ -1,6 +1,6 @@
 /** New clips, clips taken apart and put together, their order; what is put into a clip. */
 import { generateKeyBetween } from 'fractional-indexing';
-import type { Clip } from '$core/document/types';
+import type { Clip, Cue } from '$core/document/types';
 import { duplicateClip, putClip, putCue, updateClip } from '$core/edits/clips';
 import { joinClips, splitClip } from '$core/edits/whole-clips';
 import { frameToTicks } from '$core/time';
@@ -67,14 +67,12 @@ export function joinAfter(session: Session, other: Clip): void {
 	}));
 }
 
-/** Puts a cue at the playhead, to be named. */
+/** A cue at the playhead: to be named before it is there, or, while the clip plays, there at once. */
 export function addCue(session: Session): void {
-	const { clip } = session;
+	const { clip, transport } = session;
 	if (!clip) return;
-	const id = newId();
-	const t = Math.round(session.transport.local);
-	session.edit('New cue', (doc) =>
-		putCue(doc, { type: 'cue', id, clip: clip.id, name: 'cue', t, payload: null }),
-	);
-	session.asks.cueName = id;
+	const t = Math.round(transport.local);
+	const cue: Cue = { type: 'cue', id: newId(), clip: clip.id, name: 'cue', t, payload: null };
+	if (transport.playing) session.edit('Add cue', (doc) => putCue(doc, cue));
+	else session.asks.newCue = cue;
 }

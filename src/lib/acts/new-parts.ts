@@ -1,6 +1,6 @@
 /** New parts, after all others, hung on nothing; copies, and parts that go. */
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import type { Drawing, DrawingKind, Part } from '$core/document/types';
+import { DRAWING_NAMES, type Drawing, type DrawingKind, type Part } from '$core/document/types';
 import { duplicatePart, putPart, removePart, REST } from '$core/edits/parts';
 import type { Space } from '$core/pose/space';
 import type { Vec3 } from '$player/maths/vector';
@@ -97,7 +97,7 @@ export function addGroup(
 export function addPart(session: Session, kind: PlainKind): string {
 	const flat = session.doc.project.space === 'interface';
 	const colour = COLOURS[Object.keys(session.doc.parts).length % COLOURS.length];
-	return addDrawn(session, kind, colour, newDrawing(kind, flat));
+	return addDrawn(session, DRAWING_NAMES[kind], colour, newDrawing(kind, flat));
 }
 
 function addDrawn(session: Session, name: string, colour: string, drawing: Drawing): string {

@@ -15,7 +15,6 @@
 
 	let { commands }: { commands: readonly Command[] } = $props();
 	const session = useSession();
-	const LOOPS = { once: 'once', repeat: 'again and again', alternate: 'there and back' } as const;
 	const THUMB = { width: 46, height: 16 };
 
 	/** Clips by folder: what stands before the last `/` of their names. */
@@ -57,7 +56,7 @@
 				>{writeNumber(ticksToSeconds(session.clip.length), 2)} s · {writeNumber(
 					ticksToFrame(session.clip.length, session.frameRate),
 					1,
-				)} f · {LOOPS[session.clip.loop.mode]}</span
+				)} f · {session.clip.loop.mode}</span
 			>
 		{/if}
 		<ChevronDown size={14} />
@@ -86,9 +85,7 @@
 							<span class="truncate">{name}</span>
 						</span>
 						<span class="shortcut"
-							>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f · {LOOPS[
-								clip.loop.mode
-							]}</span
+							>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f · {clip.loop.mode}</span
 						>
 					</DropdownMenu.Item>
 				{/each}
@@ -107,7 +104,7 @@
 			</DropdownMenu.Sub>
 			<DropdownMenu.Sub>
 				<DropdownMenu.SubTrigger class="menu-item" disabled={session.project.clips.length < 2}
-					>Put another clip after it <ChevronRight size={14} /></DropdownMenu.SubTrigger
+					>Append clip <ChevronRight size={14} /></DropdownMenu.SubTrigger
 				>
 				<DropdownMenu.SubContent class="menu">
 					{#each session.project.clips.filter((clip) => clip.id !== session.clipId) as other (other.id)}

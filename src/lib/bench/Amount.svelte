@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentence } from '$lib/ui/sentence';
 	import { Slider } from 'bits-ui';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
@@ -13,7 +14,7 @@
 </script>
 
 <div class="flex basis-[200px] grow items-center gap-2">
-	<span class="whitespace-nowrap">{label}</span>
+	<span class="whitespace-nowrap">{sentence(label)}</span>
 	<Slider.Root
 		type="single"
 		min={0}

@@ -11,7 +11,7 @@
 
 	const session = useSession();
 	const CARDS = ['span', 'channel', 'part', 'clip'] as const;
-	const WORDS: Record<BenchCard, string> = { span: 'Span', channel: 'Channel', part: 'Part', clip: 'Clip' };
+	const WORDS: Record<BenchCard, string> = { span: 'Easing', channel: 'Channel', part: 'Part', clip: 'Clip' };
 	let wanted = $state<BenchCard | null>(null);
 	const can = $derived<Record<BenchCard, boolean>>({
 		span: session.selection.keys.size > 0,

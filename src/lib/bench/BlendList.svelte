@@ -16,9 +16,9 @@
 		session.project.clips.filter((other) => !blends.some((blend) => blend.to === other.id)),
 	);
 	const WORDS: Record<BlendKind, string> = {
-		crossfade: 'crossfade',
-		inertial: 'offset dies away',
-		cut: 'cut',
+		crossfade: 'Crossfade',
+		inertial: 'Inertial',
+		cut: 'Cut',
 	};
 
 	function add(to: string) {
@@ -38,20 +38,20 @@
 	}
 	function popOf(blend: Blend): string {
 		const pop = measureBlend(session.doc, blend).find(({ value, range }) => value > 0.001 * range);
-		if (!pop) return 'no jump';
+		if (!pop) return 'No pop';
 		const unit = unitOf(pop.property, session.doc.project.space);
 		return `${session.doc.parts[pop.part]?.name ?? ''} ${pop.property} jumps ${writeNumber(pop.value, 2)}${unit}`;
 	}
 </script>
 
 <div class="rounded-md border border-rule p-2">
-	<h3 class="sheet-title mb-1">Goes over to</h3>
+	<h3 class="sheet-title mb-1">Blends to</h3>
 	{#each blends as blend (blend.id)}
 		<div class="flex flex-wrap items-center gap-x-2 gap-y-1 py-0.5">
 			<span class="min-w-[88px] font-semibold">{session.doc.clips[blend.to]?.name}</span>
 			<select
 				class="field !min-h-[24px]"
-				aria-label="how it goes over to {session.doc.clips[blend.to]?.name}"
+				aria-label="kind of the blend to {session.doc.clips[blend.to]?.name}"
 				value={blend.kind}
 				onchange={(event) => change(blend, { kind: event.currentTarget.value as BlendKind })}
 			>
@@ -76,21 +76,21 @@
 				value={blend.start === 'phase' ? 'phase' : 'start'}
 				onchange={(event) => change(blend, { start: event.currentTarget.value as 'start' | 'phase' })}
 			>
-				<option value="start">from its start</option>
-				<option value="phase">at the same phase</option>
+				<option value="start">From its start</option>
+				<option value="phase">Matching phase</option>
 			</select>
 			<span class="font-mono text-xs text-muted">{popOf(blend)}</span>
 			<button
 				type="button"
 				class="btn ml-auto !min-h-[24px]"
 				aria-label="delete the blend to {session.doc.clips[blend.to]?.name}"
-				onclick={() => session.edit('Delete blend', (doc) => removeBlend(doc, blend.id))}>delete</button
+				onclick={() => session.edit('Delete blend', (doc) => removeBlend(doc, blend.id))}>Delete</button
 			>
 		</div>
 	{/each}
 	<select
 		class="field mt-1 !min-h-[24px]"
-		aria-label="add a clip that this one goes over to"
+		aria-label="add a blend to a clip"
 		data-field={'clip-blend' satisfies Field}
 		value=""
 		onchange={(event) => {
@@ -98,7 +98,7 @@
 			event.currentTarget.value = '';
 		}}
 	>
-		<option value="">{blends.length === 0 ? 'to a clip …' : 'to another clip …'}</option>
+		<option value="">{blends.length === 0 ? 'Add blend …' : 'Add another …'}</option>
 		{#each others as other (other.id)}<option value={other.id}>{other.name}</option>{/each}
 	</select>
 </div>

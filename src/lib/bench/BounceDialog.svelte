@@ -158,6 +158,6 @@
 		</p>
 	</div>
 	{#snippet actions()}
-		<button type="button" class="btn btn-main" onclick={make}>Make keys</button>
+		<button type="button" class="btn btn-main" onclick={make}>Create keys</button>
 	{/snippet}
 </Sheet>

@@ -17,18 +17,19 @@
 	const kind = $derived(kindOf(channel.property));
 	const part = $derived(session.doc.parts[channel.part]);
 	const END_WORDS: Record<EndKind, string> = {
-		hold: 'holds',
-		straight: 'goes straight on',
-		repeat: 'repeats',
-		accumulate: 'repeats and adds up',
-		alternate: 'goes back and forth',
+		hold: 'Hold',
+		straight: 'Continue straight',
+		repeat: 'Repeat',
+		accumulate: 'Repeat and accumulate',
+		alternate: 'Alternate',
 	};
-	const COLOUR_WORDS: Record<ColourSpace, string> = { linear: 'light', srgb: 'sRGB', oklab: 'OKLab' };
+	const PLACES = { before: 'before first key', after: 'after last key' } as const;
+	const COLOUR_WORDS: Record<ColourSpace, string> = { linear: 'Linear light', srgb: 'sRGB', oklab: 'OKLab' };
 	const frameOf = (t: number) => writeNumber(ticksToFrame(t, session.frameRate), 1);
 	const told = $derived.by(() => {
 		const { keys } = channel;
-		if (keys.length === 1) return `one key, f ${frameOf(keys[0].t)}`;
-		return `${keys.length} keys, f ${frameOf(keys[0].t)} to ${frameOf(keys.at(-1)!.t)}`;
+		if (keys.length === 1) return `one key, frame ${frameOf(keys[0].t)}`;
+		return `${keys.length} keys, frame ${frameOf(keys[0].t)} to ${frameOf(keys.at(-1)!.t)}`;
 	});
 </script>
 
@@ -42,10 +43,10 @@
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">
 		{#each ['before', 'after'] as const as place (place)}
-			<Labelled text="{place} its keys">
+			<Labelled text={PLACES[place]}>
 				<select
 					class="field"
-					aria-label="{place} its keys"
+					aria-label={PLACES[place]}
 					data-field={`ends-${place}` satisfies Field}
 					value={channel.ends[place]}
 					onchange={(event) =>
@@ -71,12 +72,12 @@
 						setAccumulates(doc, channel.id, event.currentTarget.checked),
 					)}
 			/>
-			adds up each round
-			<span class="text-muted">it goes on from where the round before it ended</span>
+			Accumulate
+			<span class="text-muted">each iteration goes on from where the one before it ended</span>
 		</label>
 	{/if}
 	{#if channel.property === 'colour'}
-		<Labelled text="mixed in">
+		<Labelled text="colour space">
 			<select
 				class="field"
 				value={channel.colourSpace ?? 'linear'}
@@ -97,15 +98,15 @@
 				title="Keys stay below the formula, and count again when it is deleted"
 				onclick={() => {
 					const formula = newFormula(channel.clip, channel.part, channel.property, channel.component);
-					session.edit('Compute by a formula', (doc) => ({
+					session.edit('Add formula', (doc) => ({
 						doc: putFormula(doc, formula),
 						channel: formula.id,
 					}));
-				}}>compute by a formula</button
+				}}>Formula …</button
 			>
 		{/if}
 		<button type="button" class="btn" onclick={() => deleteChannel(session, channel.id)}
-			>delete channel</button
+			>Delete channel</button
 		>
 	</div>
 </div>

@@ -100,7 +100,7 @@
 					>{choice.name}</Combobox.Item
 				>
 			{:else}
-				<p class="px-2 py-1 text-muted">Nothing is called that.</p>
+				<p class="px-2 py-1 text-muted">No results.</p>
 			{/each}
 		</Combobox.Content>
 	</Combobox.Portal>

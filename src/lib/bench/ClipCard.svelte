@@ -18,9 +18,9 @@
 	const clip = $derived(session.clip!);
 	const rate = $derived(session.frameRate);
 	const MODES: { mode: LoopMode; label: string }[] = [
-		{ mode: 'once', label: 'once' },
-		{ mode: 'repeat', label: 'again and again' },
-		{ mode: 'alternate', label: 'there and back' },
+		{ mode: 'once', label: 'Once' },
+		{ mode: 'repeat', label: 'Repeat' },
+		{ mode: 'alternate', label: 'Alternate' },
 	];
 	let lengthMode = $state<'keep' | 'stretch'>('keep');
 	let rateMode = $state<'seconds' | 'frames'>('seconds');
@@ -64,20 +64,20 @@
 				oncommit={setLength}
 			/>
 			<select class="field !min-h-[28px]" aria-label="what a new length does" bind:value={lengthMode}>
-				<option value="keep">keys stay</option>
-				<option value="stretch">keys stretch</option>
+				<option value="keep">Keys stay</option>
+				<option value="stretch">Keys stretch</option>
 			</select>
 			<span class="font-mono text-xs text-muted"
 				>{writeNumber(ticksToSeconds(clip.length), 3)} s · {pictureCount(
 					clip.length,
 					rate,
 					clip.loop.mode === 'repeat',
-				)} pictures</span
+				)} frames</span
 			>
 		</Labelled>
-		<Labelled text="frames a second">
+		<Labelled text="frame rate (fps)">
 			<NumberField
-				label="frames a second"
+				label="frame rate"
 				field="clip-rate"
 				value={rate}
 				digits={0}
@@ -88,8 +88,8 @@
 					session.edit('Change frame rate', (doc) => changeFrameRate(doc, Math.round(v), rateMode))}
 			/>
 			<select class="field !min-h-[28px]" aria-label="what a new frame rate keeps" bind:value={rateMode}>
-				<option value="seconds">keep seconds</option>
-				<option value="frames">keep frames</option>
+				<option value="seconds">Keep seconds</option>
+				<option value="frames">Keep frames</option>
 			</select>
 		</Labelled>
 	</div>
@@ -112,9 +112,9 @@
 			{/each}
 		</span>
 		{#if clip.loop.mode !== 'once'}
-			<Labelled text="rounds">
+			<Labelled text="iterations">
 				<NumberField
-					label="rounds, 0 for endless"
+					label="iterations, 0 for endless"
 					value={clip.loop.count ?? 0}
 					digits={0}
 					min={0}
@@ -122,11 +122,11 @@
 					class="w-[52px]"
 					oncommit={(v) => loop({ count: v < 1 ? null : Math.round(v) })}
 				/>
-				<span class="text-muted">{clip.loop.count === null ? 'endless' : ''}</span>
+				<span class="text-muted">{clip.loop.count === null ? '∞' : ''}</span>
 			</Labelled>
-			<Labelled text="pause">
+			<Labelled text="pause between">
 				<FrameField
-					label="pause between rounds in frames"
+					label="pause between iterations in frames"
 					value={ticksToFrame(clip.loop.pause, rate)}
 					digits={1}
 					min={0}
@@ -137,7 +137,7 @@
 		{/if}
 	</div>
 	<label class="flex items-start gap-1.5">
-		<span class="pt-1 text-muted">note</span>
+		<span class="pt-1 text-muted">Note</span>
 		<textarea
 			class="field min-h-[44px] flex-1 py-1"
 			aria-label="note"

@@ -72,8 +72,8 @@
 			onclick={() => {
 				const { id } = formula;
 				const { part: own } = formula;
-				session.edit('Formula into keys', (doc) => ({ doc: formulaIntoKeys(doc, id), part: own }));
-			}}>make keys</button
+				session.edit('Convert formula to keys', (doc) => ({ doc: formulaIntoKeys(doc, id), part: own }));
+			}}>Convert to keys</button
 		>
 		<button
 			type="button"
@@ -146,7 +146,7 @@
 		</tbody>
 	</table>
 	<div class="flex flex-wrap items-center gap-1">
-		<button type="button" class="btn !min-h-[24px]" onclick={addInput}>+ input</button>
+		<button type="button" class="btn !min-h-[24px]" onclick={addInput}>Add input</button>
 		{#each [...names, ...BUILT_IN_NAMES] as name (name)}
 			<button
 				type="button"
@@ -164,7 +164,7 @@
 				event.currentTarget.value = '';
 			}}
 		>
-			<option value="" disabled>functions …</option>
+			<option value="" disabled>Functions …</option>
 			{#each Object.entries(FUNCTIONS) as [name, { words }] (name)}<option value={name}
 					>{name}({words})</option
 				>{/each}

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { updatePart } from '$core/edits/parts';
-	import type { Drawing, Part } from '$core/document/types';
+	import { DRAWING_NAMES, type Drawing, type Part } from '$core/document/types';
 	import { pathLines } from '$core/outline/outline';
 	import { useSession } from '$lib/session/session.svelte';
+	import { sentence } from '$lib/ui/sentence';
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
@@ -51,7 +52,7 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-	<span class="text-muted">{drawing.kind}</span>
+	<span class="text-muted">{sentence(DRAWING_NAMES[drawing.kind])}</span>
 	{#if patterned}
 		<label class="flex items-center gap-1.5">
 			<input
@@ -63,7 +64,7 @@
 						event.currentTarget.checked ? { ...drawing, pattern: 'quarters' } : without(drawing, 'pattern'),
 					)}
 			/>
-			quarters, so that turning shows
+			Quarter pattern (shows turning)
 		</label>
 	{/if}
 	{#if isFlat(drawing)}
@@ -73,7 +74,7 @@
 				checked={drawing.stroke !== undefined}
 				onchange={(event) => setOutline(event.currentTarget.checked)}
 			/>
-			outline
+			Outline
 		</label>
 		{#if drawing.stroke}
 			{@const { stroke } = drawing}
@@ -95,7 +96,7 @@
 							? put('Fill it', without(drawing, 'filled'))
 							: put('Leave it hollow', { ...drawing, filled: false })}
 				/>
-				filled
+				Filled
 			</label>
 		{/if}
 	{/if}

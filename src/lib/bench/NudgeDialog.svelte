@@ -6,7 +6,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
-	/** Moves the picked keys by typed amounts of time and value. */
+	/** Moves the selected keys by typed amounts of time and value. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
 	const session = useSession();
 	let frames = $state(0);
@@ -32,7 +32,7 @@
 	bind:open
 	title="Move keys by an amount"
 	about={session.selection.count === 0
-		? 'Pick keys first.'
+		? 'Select keys first.'
 		: session.selection.count === 1
 			? 'One key.'
 			: `${session.selection.count} keys.`}

@@ -97,7 +97,7 @@
 			type="button"
 			class="btn btn-square"
 			aria-label="delete the part"
-			title="Delete part, with what hangs below it"
+			title="Delete the part and its children"
 			onclick={() => deletePart(session, part)}><Trash size={14} /></button
 		>
 	</div>
@@ -109,7 +109,7 @@
 		</tbody>
 	</table>
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-		<Labelled text="hangs on">
+		<Labelled text="parent">
 			<select
 				class="field max-w-[150px]"
 				value={part.parent ?? ''}
@@ -118,16 +118,16 @@
 					event.currentTarget.value = part.parent ?? '';
 				}}
 			>
-				<option value="">nothing</option>
+				<option value="">None</option>
 				{#each parents as entry (entry.part.id)}<option value={entry.part.id}>{entry.part.name}</option
 					>{/each}
 			</select>
 		</Labelled>
-		<Labelled text="staying in its place">
-			<select class="field" aria-label="how it stays in its place" bind:value={keeps}>
-				<option value="now">at the playhead</option>
-				<option value="clip">all through this clip, as keys</option>
-				<option value="no">not</option>
+		<Labelled text="keep world position">
+			<select class="field" aria-label="keep world position" bind:value={keeps}>
+				<option value="now">At the playhead</option>
+				<option value="clip">Throughout this clip, as keys</option>
+				<option value="no">No</option>
 			</select>
 		</Labelled>
 	</div>
@@ -135,27 +135,27 @@
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">
 		<button type="button" class="btn" onclick={() => (session.asks.sheet = 'bounce')}
-			>drop and bounce …</button
+			>Drop and bounce …</button
 		>
 		<button
 			type="button"
 			class="btn"
 			title="Keys the rest pose here, on all that moves in this clip"
 			disabled={!hasChannels(session, part)}
-			onclick={() => keyRest(session, part)}>key rest</button
+			onclick={() => keyRest(session, part)}>Key rest pose</button
 		>
 		<button
 			type="button"
 			class="btn"
 			title="What it shows now becomes its rest pose"
-			onclick={() => restHere(session, part)}>rest here</button
+			onclick={() => restHere(session, part)}>Set as rest pose</button
 		>
 		<button
 			type="button"
 			class="btn"
 			title="Takes all that moves it out of this clip: back to rest"
 			disabled={!isMoved(session, part)}
-			onclick={() => letRest(session, part)}>let it rest</button
+			onclick={() => letRest(session, part)}>Remove animation from clip</button
 		>
 		<label class="flex items-center gap-1.5">
 			<input
@@ -166,7 +166,7 @@
 					session.edit(visible ? 'Show part' : 'Hide part', (doc) => updatePart(doc, part.id, { visible }));
 				}}
 			/>
-			shown where no key says otherwise
+			Visible by default
 		</label>
 	</p>
 </div>

@@ -30,10 +30,10 @@
 			return null;
 		}
 	});
-	const ROWS = ['top', 'middle', 'foot'] as const;
+	const ROWS = ['top', 'middle', 'bottom'] as const;
 	const COLUMNS = ['left', 'centre', 'right'] as const;
 	/** Shares of the box; on a screen y runs down. */
-	const UP: Record<(typeof ROWS)[number], number> = { top: 1, middle: 0.5, foot: 0 };
+	const UP: Record<(typeof ROWS)[number], number> = { top: 1, middle: 0.5, bottom: 0 };
 	const ALONG: Record<(typeof COLUMNS)[number], number> = { left: 0, centre: 0.5, right: 1 };
 
 	function place(row: (typeof ROWS)[number], column: (typeof COLUMNS)[number]): Vec3 | null {
@@ -103,6 +103,6 @@
 		class="btn !min-h-[24px] {session.view.pivotMode ? 'border-rust font-semibold text-rust' : ''}"
 		aria-pressed={session.view.pivotMode}
 		title="The middle handle on the stage moves the pivot instead of the part"
-		onclick={() => (session.view.pivotMode = !session.view.pivotMode)}>drag it on the stage</button
+		onclick={() => (session.view.pivotMode = !session.view.pivotMode)}>Drag on the stage</button
 	>
 </div>

@@ -86,7 +86,7 @@
 				/>
 			</Labelled>
 			{#if reference.kind === 'film'}
-				<Labelled text="begins at">
+				<Labelled text="starts at">
 					<FrameField
 						label="frame at which the film begins"
 						value={ticksToFrame(reference.begins, session.frameRate)}
@@ -97,7 +97,7 @@
 						oncommit={(v) => change({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
 					/>
 				</Labelled>
-				<Labelled text="runs">
+				<Labelled text="speed">
 					<NumberField
 						label="speed of the film in percent"
 						value={reference.rate * 100}
@@ -111,14 +111,14 @@
 				</Labelled>
 			{/if}
 			<button type="button" class="btn ml-auto !min-h-[24px]" onclick={() => remove('reference')}
-				>take away</button
+				>Remove</button
 			>
 		</div>
 	{/if}
 	{#if sound}
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<span>sound <span class="text-muted">{sound.name}</span></span>
-			<Labelled text="begins at">
+			<Labelled text="starts at">
 				<FrameField
 					label="frame at which the sound begins"
 					value={ticksToFrame(sound.begins, session.frameRate)}
@@ -129,9 +129,9 @@
 					oncommit={(v) => changeSound({ begins: Math.round(frameToTicks(v, session.frameRate)) })}
 				/>
 			</Labelled>
-			<Labelled text="loudness">
+			<Labelled text="volume">
 				<NumberField
-					label="loudness of the sound in percent"
+					label="volume of the sound in percent"
 					value={sound.gain * 100}
 					unit=" %"
 					digits={0}
@@ -144,19 +144,19 @@
 			<button
 				type="button"
 				class="btn ml-auto !min-h-[24px]"
-				aria-label="take the sound away"
-				onclick={() => remove('sound')}>take away</button
+				aria-label="remove the sound"
+				onclick={() => remove('sound')}>Remove</button
 			>
 		</div>
 	{/if}
 	<label
 		class="btn mt-1 inline-flex !min-h-[24px] cursor-pointer items-center focus-within:ring-2 focus-within:ring-lake"
 	>
-		{busy ? 'taking it in …' : 'picture, film or sound …'}
+		{busy ? 'Loading …' : 'Add image, video or audio …'}
 		<input
 			type="file"
 			class="sr-only"
-			aria-label="picture, film or sound"
+			aria-label="reference: image, video or audio"
 			data-field={'clip-reference' satisfies Field}
 			accept="image/png,image/jpeg,image/webp,image/svg+xml,video/mp4,video/webm,audio/wav,audio/mpeg,audio/ogg,audio/flac"
 			disabled={busy}

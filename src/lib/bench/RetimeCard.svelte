@@ -23,7 +23,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
-	/** Edits of several picked keys at once: each field shows what it will do while it is scrubbed. */
+	/** Edits of several selected keys at once: each field shows what it will do while it is scrubbed. */
 	const session = useSession();
 	const extent = $derived(extentOf(session.selection.keys));
 	let about = $state<'first' | 'playhead' | 'last'>('first');
@@ -32,7 +32,7 @@
 	let growing = $state(false);
 	let by = $state<StaggerBy>('order');
 	const repeats = $derived(session.clip?.loop.mode === 'repeat');
-	/** Whole channels move round the loop, instead of picked keys within the clip. */
+	/** Whole channels move round the loop, instead of selected keys within the clip. */
 	let round = $state(true);
 	/** What kept a stagger from going as far as was asked for. */
 	let told = '';
@@ -73,7 +73,7 @@
 		const going = begin('Scale in time');
 		const whole = extentOf(before)!;
 		const at = pivot();
-		// The picked keys stay within the clip.
+		// The selected keys stay within the clip.
 		let limit = Infinity;
 		if (whole.last > at) limit = Math.min(limit, (session.clip.length - at) / (whole.last - at));
 		if (whole.first < at) limit = Math.min(limit, at / (at - whole.first));
@@ -114,7 +114,7 @@
 	function goRound(frames: number) {
 		const { keys } = session.selection;
 		const ticks = frameToTicks(frames, session.frameRate);
-		session.edit('Move round the loop', (start) => {
+		session.edit('Shift around the loop', (start) => {
 			const doc = [...keys.keys()].reduce((next, id) => shiftRound(next, id, ticks), start);
 			return { doc, keys: allKeysOf(doc, keys.keys()) };
 		});
@@ -134,7 +134,7 @@
 		const { keys } = session.selection;
 		const before = countOf(session.doc);
 		let after = before;
-		session.edit('Fewer keys', (start) => {
+		session.edit('Reduce keys', (start) => {
 			const doc = reduceKeys(start, keys, tolerance / 100);
 			after = countOf(doc);
 			return { doc, keys: NO_KEYS };
@@ -143,12 +143,12 @@
 	}
 	function resample() {
 		const { keys } = session.selection;
-		session.edit('Even keys', (doc) => ({
+		session.edit('Resample keys', (doc) => ({
 			doc: resampleKeys(doc, keys, frameToTicks(every, session.frameRate)),
 			keys: NO_KEYS,
 		}));
 	}
-	/** Keys of the picked channels. */
+	/** Keys of the selected channels. */
 	function countOf(doc: Doc): number {
 		return [...session.selection.keys.keys()].reduce(
 			(sum, id) => sum + (doc.channels[id]?.keys.length ?? 0),
@@ -163,14 +163,14 @@
 
 {#if extent}
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-rule pt-2">
-		<h2 class="sheet-title">Together</h2>
+		<h2 class="sheet-title">Selected keys</h2>
 		<span class="font-mono text-xs text-muted"
-			>f {writeNumber(ticksToFrame(extent.first, session.frameRate), 1)} to {writeNumber(
+			>frames {writeNumber(ticksToFrame(extent.first, session.frameRate), 1)} to {writeNumber(
 				ticksToFrame(extent.last, session.frameRate),
 				1,
 			)}</span
 		>
-		<Labelled text="times">
+		<Labelled text="scale time">
 			<NumberField
 				label="scale the times in percent"
 				field="keys-times"
@@ -186,12 +186,12 @@
 		</Labelled>
 		<Labelled text="about">
 			<select class="field !min-h-[24px]" bind:value={about}>
-				<option value="first">the first key</option>
-				<option value="last">the last key</option>
-				<option value="playhead">the playhead</option>
+				<option value="first">First key</option>
+				<option value="last">Last key</option>
+				<option value="playhead">Playhead</option>
 			</select>
 		</Labelled>
-		<Labelled text="values">
+		<Labelled text="scale values">
 			<NumberField
 				label="scale the values in percent"
 				field="keys-values"
@@ -205,9 +205,9 @@
 				oncommit={(v) => (scaleValue(v), finish())}
 			/>
 		</Labelled>
-		<Labelled text="add to these and all later">
+		<Labelled text="offset these and later by">
 			<NumberField
-				label="add to these and all later values"
+				label="offset these and all later values"
 				field="keys-offset"
 				value={0}
 				digits={3}
@@ -217,9 +217,9 @@
 			/>
 		</Labelled>
 		<span class="flex items-center gap-1.5">
-			<button type="button" class="btn !min-h-[24px]" onclick={reduce}>fewer keys</button>
+			<button type="button" class="btn !min-h-[24px]" onclick={reduce}>Reduce keys</button>
 			<NumberField
-				label="tolerance of fewer keys in percent"
+				label="tolerance of reduced keys in percent"
 				field="keys-reduce"
 				value={tolerance}
 				unit=" %"
@@ -232,9 +232,9 @@
 			/>
 		</span>
 		<span class="flex items-center gap-1.5">
-			<button type="button" class="btn !min-h-[24px]" onclick={resample}>a key every</button>
+			<button type="button" class="btn !min-h-[24px]" onclick={resample}>Resample every</button>
 			<FrameField
-				label="frames between even keys"
+				label="frames between resampled keys"
 				field="keys-resample"
 				value={every}
 				digits={0}
@@ -245,9 +245,9 @@
 			/>
 		</span>
 		{#if repeats}
-			<Labelled text="round the loop by">
+			<Labelled text="shift around the loop by">
 				<FrameField
-					label="move round the loop in frames"
+					label="shift around the loop in frames"
 					field="keys-round"
 					value={0}
 					digits={1}
@@ -272,18 +272,18 @@
 					oncommit={(v) => (staggerBy(v), finish())}
 				/>
 			</Labelled>
-			<Labelled text="in the order of">
+			<Labelled text="in order of">
 				<select class="field !min-h-[24px]" bind:value={by}>
-					<option value="order">the lanes</option>
-					<option value="depth">what hangs on what</option>
+					<option value="order">Lanes</option>
+					<option value="depth">Hierarchy</option>
 				</select>
 			</Labelled>
-			<label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={growing} />growing</label>
+			<label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={growing} />Growing</label>
 			{#if repeats}
 				<label
 					class="flex items-center gap-1.5"
 					title="Whole channels, and what passes the end comes in at the start"
-					><input type="checkbox" bind:checked={round} />round the loop</label
+					><input type="checkbox" bind:checked={round} />Around the loop</label
 				>
 			{/if}
 		{/if}

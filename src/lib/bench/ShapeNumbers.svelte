@@ -15,6 +15,7 @@
 		type Shape,
 		type StepJump,
 	} from '$player/easing/shape';
+	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Amount from './Amount.svelte';
 
@@ -61,7 +62,7 @@
 	options: { step?: number; min?: number; max?: number; digits?: number } = {},
 )}
 	<label class="flex items-center gap-1.5">
-		<span>{label}</span>
+		<span>{sentence(label)}</span>
 		<NumberField
 			{label}
 			{value}
@@ -79,13 +80,13 @@
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 	{#if shape.kind === 'eased'}
 		<Amount
-			label="starts slowly"
+			label="slow start"
 			value={shape.start}
 			onpreview={(v) => onpreview({ ...shape, start: v })}
 			oncommit={(v) => oncommit({ ...shape, start: v })}
 		/>
 		<Amount
-			label="finishes slowly"
+			label="slow finish"
 			value={shape.finish}
 			onpreview={(v) => onpreview({ ...shape, finish: v })}
 			oncommit={(v) => oncommit({ ...shape, finish: v })}
@@ -102,10 +103,10 @@
 			value={shape.family}
 			onchange={(event) => oncommit({ ...shape, family: event.currentTarget.value as EasingFamily })}
 		>
-			{#each EASING_FAMILIES as family (family)}<option value={family}>{family}</option>{/each}
+			{#each EASING_FAMILIES as family (family)}<option value={family}>{sentence(family)}</option>{/each}
 		</select>
 		<label class="flex items-center gap-1.5">
-			<span>slow at</span>
+			<span>Slow at</span>
 			<select
 				class="field !min-h-[24px]"
 				aria-label="slow at"
@@ -113,7 +114,11 @@
 				onchange={(event) => oncommit({ ...shape, way: event.currentTarget.value as EasingWay })}
 			>
 				{#each EASING_WAYS as way (way)}<option value={way}
-						>{way === 'in' ? 'the start (in)' : way === 'out' ? 'the finish (out)' : 'both (in-out)'}</option
+						>{way === 'in'
+							? 'start · ease-in'
+							: way === 'out'
+								? 'finish · ease-out'
+								: 'both ends · ease-in-out'}</option
 					>{/each}
 			</select>
 		</label>
@@ -173,11 +178,11 @@
 			value={shape.time}
 			onchange={(event) => oncommit({ ...shape, time: event.currentTarget.value as 'real' | 'fitted' })}
 		>
-			<option value="fitted">fitted to the span</option>
-			<option value="real">real time</option>
+			<option value="fitted">Fitted to the span</option>
+			<option value="real">Real time</option>
 		</select>
 		<span class="flex items-center gap-1.5">
-			<span class="text-muted">settles in</span>
+			<span class="text-muted">Settling time</span>
 			<NumberField
 				label="seconds to settle"
 				value={settles}
@@ -189,7 +194,7 @@
 				class="w-[64px] !min-h-[24px]"
 				oncommit={(v) => byFeel(settlingIn(shape, v))}
 			/>
-			<span class="text-muted">goes over by</span>
+			<span class="text-muted">Overshoot</span>
 			<NumberField
 				label="overshoot in percent"
 				value={overshootOf(shape) * 100}
@@ -201,7 +206,9 @@
 				oncommit={(v) => byFeel(overshootingBy(shape, v / 100))}
 			/>
 		</span>
-		<button type="button" class="btn !min-h-[24px]" onclick={() => onsettle(settles)}>span = settle</button>
+		<button type="button" class="btn !min-h-[24px]" onclick={() => onsettle(settles)}
+			>Fit span to settling time</button
+		>
 	{:else if shape.kind === 'bounce'}
 		{@render number('restitution', shape.restitution, (v) => ({ ...shape, restitution: v }), {
 			min: 0.01,
@@ -214,9 +221,9 @@
 			digits: 0,
 		})}
 	{:else if shape.kind === 'fall'}
-		<span class="text-muted">starts at rest, ends at full speed: a body let go</span>
+		<span class="text-muted">gravity: starts at rest, ends at full speed</span>
 	{:else if shape.kind === 'rise'}
-		<span class="text-muted">starts at full speed, comes to rest: a body thrown up</span>
+		<span class="text-muted">gravity: starts at full speed, ends at rest</span>
 	{:else if shape.kind === 'hold'}
 		<span class="text-muted">keeps the value, then jumps</span>
 	{:else if shape.kind === 'linear'}
@@ -229,8 +236,8 @@
 				aria-label="CSS easing"
 				spellcheck="false"
 				title={easing?.exact
-					? 'The same in CSS: type another to take it'
-					: `In CSS within a thousandth, ${easing?.stops} stops: type another to take it`}
+					? 'The same in CSS: type another to use it'
+					: `In CSS within a thousandth, ${easing?.stops} stops: type another to use it`}
 				value={css}
 				onchange={(event) => {
 					typeCss(event.currentTarget.value);
@@ -250,7 +257,7 @@
 				type="button"
 				class="btn !min-h-[24px]"
 				title="Replace by keys that draw the same, within 0.1 % of the travel"
-				onclick={onexpand}>make keys</button
+				onclick={onexpand}>Convert to keys</button
 			>
 		{/if}
 	</span>

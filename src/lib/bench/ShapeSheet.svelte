@@ -4,7 +4,9 @@
 	import { byOrder } from '$core/document/types';
 	import { keepShape } from '$lib/acts/keep-shape';
 	import { useSession } from '$lib/session/session.svelte';
-	import { FAMILY_SHEET, isChosen, SHAPE_SHEET } from './shapes';
+	import { shapeWords } from '$lib/acts/synonyms';
+	import { rankOf } from '$lib/ui/find';
+	import { FAMILY_SHEET, isChosen, MORE_EASINGS, SHAPE_SHEET, type ShapeChoice } from './shapes';
 	import ShapeTile from './ShapeTile.svelte';
 
 	interface Props {
@@ -20,12 +22,22 @@
 	let naming = $state<string | null>(null);
 
 	const wanted = $derived(search.trim().toLowerCase());
-	const matches = (name: string) => name.toLowerCase().includes(wanted);
 	const sheet = $derived(
-		wanted === '' ? SHAPE_SHEET : [...SHAPE_SHEET, ...FAMILY_SHEET].filter(({ name }) => matches(name)),
+		wanted === ''
+			? [...SHAPE_SHEET, ...MORE_EASINGS]
+			: [...SHAPE_SHEET, ...FAMILY_SHEET]
+					.map((choice) => ({ choice, rank: rankOf(findable(choice), wanted) }))
+					.filter(({ rank }) => rank > 0)
+					.sort((a, b) => b.rank - a.rank)
+					.map(({ choice }) => choice),
 	);
-	const ownShown = $derived(own.filter(({ name }) => matches(name)));
+	const ownShown = $derived(own.filter(({ name }) => rankOf({ label: name }, wanted) > 0));
 	const isSame = (a: Shape | null, b: Shape) => a !== null && JSON.stringify(a) === JSON.stringify(b);
+
+	const findable = ({ name, note }: ShapeChoice) => ({
+		label: name,
+		words: [...(note ? [note] : []), ...shapeWords(name)],
+	});
 
 	function keep() {
 		const name = naming?.trim();
@@ -39,7 +51,7 @@
 		<input
 			type="search"
 			class="field !min-h-[24px] w-[170px]"
-			placeholder="find a shape"
+			placeholder="Find an easing"
 			aria-label="find a shape"
 			bind:value={search}
 		/>
@@ -51,7 +63,7 @@
 				title={keepable
 					? 'Put this shape into the sheet, under a name'
 					: 'This span has no shape of its own to keep'}
-				onclick={() => (naming = '')}>keep this shape</button
+				onclick={() => (naming = '')}>Save shape</button
 			>
 		{:else}
 			<form
@@ -71,7 +83,7 @@
 					bind:value={naming}
 					onkeydown={(event) => event.key === 'Escape' && (naming = null)}
 				/>
-				<button type="submit" class="btn !min-h-[24px]" disabled={!naming.trim()}>keep</button>
+				<button type="submit" class="btn !min-h-[24px]" disabled={!naming.trim()}>Save</button>
 			</form>
 		{/if}
 	</div>
@@ -83,12 +95,13 @@
 				chosen={isSame(shape, saved.shape)}
 				onchoose={() => onchoose(saved.shape)}
 				onremove={() =>
-					session.edit(`Forget the shape ${saved.name}`, (doc) => removeSavedShape(doc, saved.id))}
+					session.edit(`Delete saved shape ${saved.name}`, (doc) => removeSavedShape(doc, saved.id))}
 			/>
 		{/each}
 		{#each sheet as choice (choice.name)}
 			<ShapeTile
 				name={choice.name}
+				note={choice.note}
 				shape={choice.shape}
 				shortcut={choice.shortcut}
 				chosen={shape !== null &&
@@ -100,7 +113,7 @@
 	</div>
 	{#if sheet.length === 0 && ownShown.length === 0}
 		<p class="text-muted">
-			No shape is called "{search}". Families go by their CSS-like names: sine, quad, expo, elastic …
+			No results for “{search}”.
 		</p>
 	{/if}
 </div>

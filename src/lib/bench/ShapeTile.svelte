@@ -5,6 +5,8 @@
 
 	interface Props {
 		name: string;
+		/** Another word for it, under its name. */
+		note?: string;
 		shape: Shape;
 		chosen: boolean;
 		shortcut?: string;
@@ -13,7 +15,7 @@
 		onremove?: () => void;
 	}
 	/** A shape as a small profile; while the pointer is on it a dot runs along it, at the pace of the shape. */
-	let { name, shape, chosen, shortcut, onchoose, onremove }: Props = $props();
+	let { name, note, shape, chosen, shortcut, onchoose, onremove }: Props = $props();
 
 	const picture = $derived(thumbnail(shape));
 	const SECONDS = 1;
@@ -62,13 +64,15 @@
 			{/if}
 		</svg>
 		<span class="w-full truncate text-center text-xs leading-tight">{name}</span>
+		{#if note}<span class="w-full truncate text-center text-[10px] leading-tight text-muted">{note}</span
+			>{/if}
 	</button>
 	{#if onremove}
 		<button
 			type="button"
 			class="absolute -right-1 -top-1 hidden h-4 w-4 rounded-full border border-rule bg-sheet text-[10px] leading-none group-focus-within:block group-hover:block"
-			aria-label="forget the shape {name}"
-			title="forget this shape"
+			aria-label="delete saved shape {name}"
+			title="Delete saved shape"
 			onclick={onremove}>×</button
 		>
 	{/if}

@@ -29,6 +29,7 @@
 	import { HUES, stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import ColourField from '$lib/ui/ColourField.svelte';
+	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';
@@ -143,7 +144,7 @@
 		);
 	}
 	function expand() {
-		session.edit('Shape into keys', (doc) => expandSpans(doc, session.selection.keys));
+		session.edit('Convert shape to keys', (doc) => expandSpans(doc, session.selection.keys));
 	}
 	const modeOf = $derived(key?.right?.mode ?? key?.left?.mode ?? null);
 	function mode(value: HandleMode) {
@@ -175,12 +176,12 @@
 {#if key && channel && part && first}
 	<div class="flex flex-col gap-1.5">
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Span'}</h2>
+			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Easing'}</h2>
 			<span class="truncate text-muted"
 				>{part.name} / {channelLabel(channel.property, channel.component, part)}</span
 			>
 			<label class="ml-auto flex items-center gap-1.5">
-				<span class="text-muted">frame</span>
+				<span class="text-muted">Frame</span>
 				<NumberField
 					label="frame of the key"
 					value={ticksToFrame(key.t, rate)}
@@ -231,7 +232,7 @@
 			<div class="overflow-hidden rounded-md border border-rule bg-sheet">
 				<p class="flex justify-between gap-2 border-b border-rule px-2 py-0.5 font-mono text-xs text-muted">
 					<span
-						>f {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
+						>frame {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
 							ticksToFrame(next.t, rate),
 							1,
 						)}</span
@@ -239,7 +240,7 @@
 					<span
 						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {profile.peak === Infinity
 							? '∞'
-							: writeNumber(profile.peak, 2)} at f {writeNumber(
+							: writeNumber(profile.peak, 2)} at frame {writeNumber(
 							ticksToFrame(profile.peakAt, session.frameRate),
 							1,
 						)} · mean {writeNumber(profile.mean, 2)}{unit}/s</span
@@ -328,14 +329,14 @@
 									? 'bg-moss font-semibold text-moss-ink'
 									: 'bg-sheet'}"
 								aria-pressed={modeOf === name}
-								onclick={() => mode(name)}>{name}</button
+								onclick={() => mode(name)}>{sentence(name)}</button
 							>
 						{/each}
 					</span>
 					<span class="flex items-center gap-1">
-						<span class="text-muted">leaves</span>
+						<span class="text-muted">Outgoing handle</span>
 						<NumberField
-							label="reach of the leaving handle"
+							label="reach of the outgoing handle"
 							value={handles.outReach * 100}
 							unit=" %"
 							digits={0}
@@ -345,7 +346,7 @@
 							oncommit={(v) => side('right', index, { reach: v === 33 ? THIRD : v / 100 })}
 						/>
 						<NumberField
-							label="rise of the leaving handle"
+							label="rise of the outgoing handle"
 							value={handles.outRise}
 							digits={2}
 							step={0.05}
@@ -354,9 +355,9 @@
 						/>
 					</span>
 					<span class="flex items-center gap-1">
-						<span class="text-muted">arrives</span>
+						<span class="text-muted">Incoming handle</span>
 						<NumberField
-							label="reach of the arriving handle"
+							label="reach of the incoming handle"
 							value={handles.inReach * 100}
 							unit=" %"
 							digits={0}
@@ -366,7 +367,7 @@
 							oncommit={(v) => side('left', index + 1, { reach: v === 33 ? THIRD : v / 100 })}
 						/>
 						<NumberField
-							label="rise of the arriving handle"
+							label="rise of the incoming handle"
 							value={handles.inRise}
 							digits={2}
 							step={0.05}

@@ -45,10 +45,7 @@
 				label: channelLabel(property, component, owner),
 			}));
 	}
-	const EASINGS = SHAPE_SHEET.flatMap((choice) => {
-		const css = cssEasing(choice.shape);
-		return [{ name: choice.name, shape: choice.shape, css }];
-	});
+	const EASINGS = SHAPE_SHEET.map(({ name, shape }) => ({ name, shape, css: cssEasing(shape) }));
 
 	function blank(): Row {
 		// Of nothing in hand, what moves in this clip already.
@@ -68,7 +65,7 @@
 			delay: 0,
 			duration: Math.round(rate / 2),
 			unit: 'frames',
-			easing: 'slow ends',
+			easing: 'Slow ends',
 		};
 	}
 	$effect(() => {
@@ -91,7 +88,7 @@
 		return valueAt(session.doc, addressOf(row), frameToTicks(row.start, rate));
 	}
 	function shapeOf(row: Row): Shape | null {
-		const known = EASINGS.find((easing) => easing.name === row.easing);
+		const known = EASINGS.find(({ name }) => name.toLowerCase() === row.easing.trim().toLowerCase());
 		if (known) return known.shape;
 		const read = readCssEasing(row.easing);
 		return read.ok ? read.value : null;
@@ -142,7 +139,7 @@
 			const id = channelId(tween.clip, tween.part, tween.property, tween.component);
 			keys.set(id, (keys.get(id) ?? new Set()).add(tween.start));
 		}
-		session.edit(count === 1 ? 'Add a motion' : `Add ${count} motions`, (doc) => ({
+		session.edit(count === 1 ? 'Add a tween' : `Add ${count} motions`, (doc) => ({
 			doc: tweens.reduce(addTween, doc),
 			...pickedKeys(keys),
 		}));
@@ -153,14 +150,14 @@
 
 <Sheet
 	bind:open
-	title="Write motions"
+	title="Tween"
 	about="What moves, from where, to or by how much, when, how long, how. Each becomes two ordinary keys."
 	width="w-[1040px]"
 >
 	<table class="mt-3 w-full border-separate border-spacing-x-1 border-spacing-y-1">
 		<thead class="text-left text-muted">
 			<tr>
-				{#each ['part', 'property', 'from', '', 'value', 'start', 'delay', 'lasts', '', 'easing', ''] as head, i (i)}
+				{#each ['part', 'property', 'from', '', 'value', 'start', 'delay', 'duration', '', 'easing', ''] as head, i (i)}
 					<th class="font-normal">{head}</th>
 				{/each}
 			</tr>
@@ -293,13 +290,11 @@
 		<option value="steps(4, jump-end)"></option>
 	</datalist>
 	{#snippet aside()}
-		<button type="button" class="btn" onclick={() => (rows = [...rows, next()])}
-			>+ one more, like the last</button
-		>
+		<button type="button" class="btn" onclick={() => (rows = [...rows, next()])}>Add another</button>
 	{/snippet}
 	{#snippet actions()}
 		<button type="button" class="btn btn-main" disabled={wrong.some((text) => text !== '')} onclick={make}
-			>Make keys</button
+			>Create keys</button
 		>
 	{/snippet}
 </Sheet>

@@ -7,6 +7,8 @@ import type { Key } from '$core/curve/types';
 
 export interface ShapeChoice {
 	name: string;
+	/** What CSS calls it, where that is another word. */
+	note?: string;
 	shape: Shape;
 	/** Number key that sets it, where it has one. */
 	shortcut?: string;
@@ -15,41 +17,47 @@ export interface ShapeChoice {
 const eased = (start: number, finish: number): Shape => ({ kind: 'eased', start, finish });
 
 export const SHAPE_SHEET: readonly ShapeChoice[] = [
-	{ name: 'hold', shape: { kind: 'hold' }, shortcut: '1' },
-	{ name: 'linear', shape: { kind: 'linear' }, shortcut: '2' },
-	{ name: 'slow start', shape: eased(0.6, 0) },
-	{ name: 'slow finish', shape: eased(0, 0.6) },
-	{ name: 'slow ends', shape: eased(0.42, 0.42), shortcut: '3' },
-	{ name: 'fall', shape: { kind: 'fall' }, shortcut: '4' },
-	{ name: 'rise', shape: { kind: 'rise' }, shortcut: '5' },
-	{ name: 'handles', shape: { kind: 'handles' } },
+	{ name: 'Hold', shape: { kind: 'hold' }, shortcut: '1' },
+	{ name: 'Linear', shape: { kind: 'linear' }, shortcut: '2' },
+	{ name: 'Slow start', note: 'ease-in', shape: eased(0.6, 0) },
+	{ name: 'Slow finish', note: 'ease-out', shape: eased(0, 0.6) },
+	{ name: 'Slow ends', note: 'ease-in-out', shape: eased(0.42, 0.42), shortcut: '3' },
+	{ name: 'Fall', shape: { kind: 'fall' }, shortcut: '4' },
+	{ name: 'Rise', shape: { kind: 'rise' }, shortcut: '5' },
+	{ name: 'Handles', shape: { kind: 'handles' } },
 	{
-		name: 'spring',
+		name: 'Spring',
 		shape: { kind: 'spring', mass: 1, stiffness: 170, damping: 14, velocity: 0, time: 'fitted' },
 		shortcut: '6',
 	},
-	{ name: 'bounce', shape: { kind: 'bounce', restitution: 0.55, count: 3 } },
-	{ name: 'family', shape: { kind: 'family', family: 'cubic', way: 'out' } },
-	{ name: 'back', shape: { kind: 'family', family: 'back', way: 'out' } },
-	{ name: 'steps', shape: { kind: 'steps', count: 4, jump: 'jump-end' } },
+	{ name: 'Bounce', shape: { kind: 'bounce', restitution: 0.55, count: 3 } },
+	{ name: 'Back', shape: { kind: 'family', family: 'back', way: 'out' } },
+	{ name: 'Steps', shape: { kind: 'steps', count: 4, jump: 'jump-end' } },
 	{ name: 'CSS', shape: { kind: 'bezier', x1: 0.3, y1: -0.3, x2: 0.6, y2: 1.2 } },
 ];
+
+/** One tile for each family that has none above; its numbers say in which way it is slow. */
+export const MORE_EASINGS: readonly ShapeChoice[] = EASING_FAMILIES.filter((family) => family !== 'back').map(
+	(family) => ({
+		name: family[0].toUpperCase() + family.slice(1),
+		shape: { kind: 'family', family, way: 'out' },
+	}),
+);
 
 /** Every easing family in every way; found by name, since the sheet would be too long with them. */
 export const FAMILY_SHEET: readonly ShapeChoice[] = EASING_FAMILIES.flatMap((family) =>
 	EASING_WAYS.map((way): ShapeChoice => ({
-		name: `${family} ${way}`,
+		name: `${family[0].toUpperCase()}${family.slice(1)} ${way}`,
+		note: `ease-${way}`,
 		shape: { kind: 'family', family, way },
 	})),
 );
 
-/** Whether a choice is what a span has: the same kind; families by name where they have an entry, eased by slow ends. */
+/** Whether a choice is what a span has: the same kind; families by name, eased by slow ends. */
 export function isChosen(choice: ShapeChoice, shape: Shape): boolean {
 	const own = choice.shape;
 	if (own.kind !== shape.kind) return false;
-	if (own.kind === 'family' && shape.kind === 'family') {
-		return (shape.family === 'back') === (own.family === 'back');
-	}
+	if (own.kind === 'family' && shape.kind === 'family') return shape.family === own.family;
 	if (own.kind === 'eased' && shape.kind === 'eased') {
 		return own.start > 0 === shape.start > 0 && own.finish > 0 === shape.finish > 0;
 	}

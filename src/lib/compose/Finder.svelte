@@ -1,7 +1,9 @@
 <script lang="ts">
-	import { Command as Palette, computeCommandScore, Dialog } from 'bits-ui';
+	import { Command as Palette, Dialog } from 'bits-ui';
+	import { SYNONYMS } from '$lib/acts/synonyms';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { Command } from '$lib/ui/command';
+	import { rankOf } from '$lib/ui/find';
 
 	/** Everything that can be done, and every clip and part, by a few letters. */
 	let {
@@ -11,14 +13,11 @@
 	}: { open: boolean; commands: readonly Command[]; onclip: (id: string) => void } = $props();
 	const session = useSession();
 
-	/** Every word that was typed is in it, in any order; the score puts the nearest first. */
-	function filter(value: string, search: string): number {
-		const text = value.toLowerCase();
-		const words = search.toLowerCase().split(/\s+/);
-		return words.every((word) => text.includes(word))
-			? Math.max(0.01, computeCommandScore(value, search))
-			: 0;
-	}
+	/** The list wants scores in 0…1. */
+	const filter = (value: string, search: string, words: string[] = []) => {
+		const [label = value, ...others] = words;
+		return rankOf({ label, words: others }, search) / 10;
+	};
 	function choose(run: () => void) {
 		open = false;
 		run();
@@ -40,14 +39,15 @@
 				/>
 				<Palette.List class="max-h-[56vh] overflow-y-auto p-1">
 					<Palette.Viewport>
-						<Palette.Empty class="px-3 py-4 text-muted">Nothing is called that.</Palette.Empty>
+						<Palette.Empty class="px-3 py-4 text-muted">No results.</Palette.Empty>
 						<Palette.Group>
 							<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Clips</Palette.GroupHeading>
 							<Palette.GroupItems>
 								{#each session.project.clips as clip (clip.id)}
 									<Palette.Item
 										class="finder-item"
-										value="clip {clip.name} {clip.id}"
+										value="clip {clip.id}"
+										keywords={[clip.name, 'clip']}
 										onSelect={() => choose(() => onclip(clip.id))}
 										>{clip.name}<span class="shortcut">clip</span></Palette.Item
 									>
@@ -60,7 +60,8 @@
 								{#each commands as command (command.id)}
 									<Palette.Item
 										class="finder-item"
-										value="{command.label} {command.id}"
+										value={command.id}
+										keywords={[command.label, ...(SYNONYMS[command.id] ?? [])]}
 										disabled={!command.can()}
 										onSelect={() => choose(command.run)}
 										>{command.label}<span class="shortcut">{command.shown}</span></Palette.Item
@@ -74,7 +75,8 @@
 								{#each session.project.tree as { part } (part.id)}
 									<Palette.Item
 										class="finder-item"
-										value="part {part.name} {part.id}"
+										value="part {part.id}"
+										keywords={[part.name, 'part']}
 										onSelect={() => choose(() => session.selection.pickPart(part.id))}
 										>{part.name}<span class="shortcut">part</span></Palette.Item
 									>

@@ -30,7 +30,7 @@
 	function mend(finding: Finding, id: string, label: string) {
 		const mended = mendFinding(session.doc, finding, id);
 		if (mended) session.edit(label, () => mended);
-		else toast('The clip has changed since: look at the new findings');
+		else toast('The clip has changed since: look at the new issues');
 	}
 
 	function intend(event: SubmitEvent, finding: Finding) {
@@ -65,15 +65,11 @@
 	align="start"
 >
 	{#snippet trigger()}
-		{findings.length === 0
-			? 'no findings'
-			: findings.length === 1
-				? '1 finding'
-				: `${findings.length} findings`}
+		{findings.length === 0 ? 'No issues' : findings.length === 1 ? '1 issue' : `${findings.length} issues`}
 	{/snippet}
 	<h2 class="sheet-title border-b border-rule px-3 py-2">Checks</h2>
 	{#if findings.length === 0}
-		<p class="px-3 py-3 text-muted">Nothing that a viewer would stumble over.</p>
+		<p class="px-3 py-3 text-muted">No issues in this clip.</p>
 	{/if}
 	<ul>
 		{#each findings as finding, i (finding.rule + finding.channel + i)}
@@ -88,7 +84,7 @@
 						onclick={() => show(finding)}>{told.title}</button
 					>
 					<span class="font-mono text-xs text-muted"
-						>f {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
+						>frame {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
 					>
 				</div>
 				<p>{place(finding)}: {told.measure}</p>
@@ -113,13 +109,13 @@
 								judged = null;
 							}}
 						/>
-						<button type="submit" class="btn !min-h-[24px]">Keep</button>
+						<button type="submit" class="btn !min-h-[24px]">Save</button>
 					</form>
 				{:else}
 					<button
 						type="button"
 						class="btn btn-plain mt-1 !min-h-[24px]"
-						onclick={() => ((judged = finding), (reason = ''))}>It is intended …</button
+						onclick={() => ((judged = finding), (reason = ''))}>Intended …</button
 					>
 				{/if}
 			</li>
@@ -139,8 +135,8 @@
 						<button
 							type="button"
 							class="btn !min-h-[24px]"
-							onclick={() => session.edit('Count a finding again', (doc) => unmark(doc, finding, mark))}
-							>count it again</button
+							onclick={() => session.edit('Count an issue again', (doc) => unmark(doc, finding, mark))}
+							>Count again</button
 						>
 					</li>
 				{/each}

@@ -13,16 +13,16 @@
 
 	const STEPS = [
 		{
-			say: 'Pick a part: click it on the stage, or its name in the lanes.',
+			say: 'Select a part: click it on the stage, or its name in the lanes.',
 			done: () => session.selection.partId !== null,
 		},
 		{ say: 'Go to another frame: drag on the ruler.', done: () => session.transport.local > 0 },
 		{
-			say: 'Turn on auto-key, and move the part by its handles: that sets keys.',
+			say: 'Turn on Auto-key, and move the part by its handles: that sets keys.',
 			done: () => session.isAutoKey && !session.project.isDragging && session.doc.channels !== before,
 		},
 		{
-			say: 'Pick a key and choose how its span goes on: a shape on the bench, or drag its line up or down.',
+			say: 'Select a key and choose its easing below the stage, or drag its line up or down.',
 			done: () => /shape|bend/i.test(session.saver.undo ?? ''),
 		},
 		{ say: 'Play it: Space, or the round button.', done: () => session.transport.playing },

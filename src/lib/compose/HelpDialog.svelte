@@ -49,7 +49,7 @@
 		['double-click a lane', 'new key'],
 		['double-click a part', 'rename it'],
 		['Shift on a part', 'its keys too'],
-		['drag on the ground', 'pick keys'],
+		['drag on the ground', 'select keys'],
 		['Ctrl+wheel', 'zoom time'],
 		['Shift+wheel', 'move in time'],
 		['Alt+wheel', 'zoom values'],
@@ -63,7 +63,7 @@
 <Sheet
 	bind:open
 	title="Shortcuts"
-	about="Click one to change it, then press the keys; Backspace leaves it without."
+	about="Click one to change it, then press the new keys; Backspace removes them."
 	width="w-[820px]"
 	closing="Close"
 	staysOnEscape={waiting !== null}
@@ -86,9 +86,9 @@
 				onclick={() => {
 					if (clash) shortcuts.set(commands, clash.id, clash.keys);
 					clash = null;
-				}}>take it over</button
+				}}>Use it here</button
 			>
-			<button type="button" class="btn" onclick={() => (clash = null)}>leave it</button>
+			<button type="button" class="btn" onclick={() => (clash = null)}>Cancel</button>
 		</p>
 	{/if}
 	<div class="mt-3 min-h-[300px] columns-2 gap-8">
@@ -125,8 +125,6 @@
 		</section>
 	</div>
 	{#snippet aside()}
-		{#if isChanged}<button type="button" class="btn" onclick={() => shortcuts.reset()}
-				>all as they came</button
-			>{/if}
+		{#if isChanged}<button type="button" class="btn" onclick={() => shortcuts.reset()}>Reset all</button>{/if}
 	{/snippet}
 </Sheet>

@@ -40,7 +40,7 @@
 	}
 	const when = (text: string) =>
 		new Date(text).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
-	const KINDS: Record<JournalEntry['kind'], string> = { edit: '', undo: 'undone: ', redo: 'done again: ' };
+	const KINDS: Record<JournalEntry['kind'], string> = { edit: '', undo: 'undone: ', redo: 'redone: ' };
 </script>
 
 <Sheet

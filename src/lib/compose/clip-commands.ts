@@ -15,11 +15,11 @@ import { addClip, copyClip, moveClip, splitAt } from '$lib/acts/new-clips';
 const ON_CARD = [
 	['clip-name', 'Name of the clip', 'clip-name'],
 	['clip-length', 'Length of the clip in frames', 'clip-length'],
-	['clip-rate', 'Frames a second', 'clip-rate'],
-	['clip-loop', 'Loop: once, again and again, or there and back', 'clip-loop'],
+	['clip-rate', 'Frame rate (fps)', 'clip-rate'],
+	['clip-loop', 'Loop: once, repeat or alternate', 'clip-loop'],
 	['clip-note', 'Note on the clip', 'clip-note'],
-	['clip-reference', 'Picture, film or sound to go by', 'clip-reference'],
-	['clip-blend', 'Blend: how the clip goes over to another', 'clip-blend'],
+	['clip-reference', 'Reference: image, video or audio', 'clip-reference'],
+	['clip-blend', 'Blend to another clip', 'clip-blend'],
 ] as const;
 
 export function clipCommands({ session, openClip }: CommandTargets): Command[] {
@@ -44,7 +44,7 @@ export function clipCommands({ session, openClip }: CommandTargets): Command[] {
 			});
 			openClip(next?.id ?? null);
 		}),
-		command('project-file', 'Save the project as a file', '', () => {
+		command('project-file', 'Download the project as a file', '', () => {
 			location.href = addresses.file(session.project.id);
 		}),
 	];
@@ -88,7 +88,7 @@ function timeCommands(session: Session): Command[] {
 		),
 		onClip(
 			'clip-cut',
-			'Cut the clip to the picked keys',
+			'Cut the clip to the selected keys',
 			(clip) => {
 				const picked = extent();
 				if (picked) trim(clip, picked.first, picked.last);

@@ -13,7 +13,12 @@ import { Session } from '$lib/session/session.svelte';
 
 const session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
 const opened: (string | null)[] = [];
-const commands = makeCommands({ session, view: new LaneView(), openClip: (id) => opened.push(id) });
+const commands = makeCommands({
+	session,
+	view: new LaneView(),
+	openClip: (id) => opened.push(id),
+	goTo: () => {},
+});
 const byId = (id: string): Command => commands.find((command) => command.id === id)!;
 
 describe('commands', () => {

@@ -10,7 +10,7 @@ import {
 	openGap,
 	reverseKeys,
 } from '$core/edits/retime';
-import { SHAPE_SHEET } from '$lib/bench/shapes';
+import { MORE_EASINGS, SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, type Command } from '$lib/ui/command';
 import { toBench, type CommandTargets } from './targets';
 import {
@@ -32,7 +32,7 @@ import { addCue } from '$lib/acts/new-clips';
 import type { Session } from '$lib/session/session.svelte';
 import type { BenchField } from '$lib/session/fields';
 
-/** Makes commands on the picked keys. */
+/** Makes commands on the selected keys. */
 function onPicked(session: Session) {
 	const command = commandsOf('Keys');
 	return (id: string, label: string, keys: string | string[], run: () => void) =>
@@ -47,7 +47,7 @@ function settingKeys(session: Session): Command[] {
 	const onKeys = onPicked(session);
 	return [
 		command('auto-key', 'Auto-key on or off', 'a', () => (session.isAutoKey = !session.isAutoKey)),
-		command('key', 'Key the picked lanes, or the picked part', 'k', () => keyHere(session, 'in hand')),
+		command('key', 'Key the selected lanes, or the selected part', 'k', () => keyHere(session, 'in hand')),
 		command(
 			'key-property',
 			'Key the property: x, y and z',
@@ -70,8 +70,10 @@ function settingKeys(session: Session): Command[] {
 					duplicateKeys(doc, keys, Math.round(transport.local), clip.length),
 				);
 		}),
-		onKeys('delete', 'Delete picked keys', ['Delete', 'Backspace'], () => removePicked(session)),
-		onKeys('join', 'Join spans: delete the picked keys that carry no motion', 'j', () => joinPicked(session)),
+		onKeys('delete', 'Delete selected keys', ['Delete', 'Backspace'], () => removePicked(session)),
+		onKeys('join', 'Join spans: delete the selected keys that carry no motion', 'j', () =>
+			joinPicked(session),
+		),
 	];
 }
 
@@ -81,10 +83,10 @@ function pickingKeys(session: Session): Command[] {
 	const command = commandsOf('Keys');
 	const lane = () => session.selection.channel !== null;
 	return [
-		command('all', 'Pick all keys of the channel, or of all', '$mod+a', () => pickAll(session)),
+		command('all', 'Select all keys of the channel, or of all', '$mod+a', () => pickAll(session)),
 		command(
 			'property-pick',
-			'Pick all keys of the property: x, y and z',
+			'Select all keys of the property: x, y and z',
 			'Shift+A',
 			() => {
 				const { channel: own } = session.selection;
@@ -92,11 +94,11 @@ function pickingKeys(session: Session): Command[] {
 			},
 			lane,
 		),
-		command('after', 'Pick all keys after the playhead', '$mod+Shift+A', () => {
+		command('after', 'Select all keys after the playhead', '$mod+Shift+A', () => {
 			if (session.clip)
 				session.selection.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
 		}),
-		command('invert', 'Pick the others instead', 'i', () => invertPicks(session)),
+		command('invert', 'Invert the selection', 'i', () => invertPicks(session)),
 	];
 }
 
@@ -105,8 +107,8 @@ function copyingKeys(session: Session): Command[] {
 	const command = commandsOf('Keys');
 	const onKeys = onPicked(session);
 	return [
-		onKeys('copy', 'Copy picked keys', '$mod+c', () => copyPicked(session)),
-		onKeys('cut', 'Cut picked keys', '$mod+x', () => {
+		onKeys('copy', 'Copy selected keys', '$mod+c', () => copyPicked(session)),
+		onKeys('cut', 'Cut selected keys', '$mod+x', () => {
 			copyPicked(session);
 			removePicked(session);
 		}),
@@ -118,14 +120,14 @@ function copyingKeys(session: Session): Command[] {
 			() => pasteReversed(session),
 			() => session.copied.length > 0,
 		),
-		onKeys('reverse', 'Reverse the picked stretch', 'r', () => {
+		onKeys('reverse', 'Reverse the selected stretch', 'r', () => {
 			const { keys } = session.selection;
 			session.edit('Reverse keys', (doc) => ({
 				doc: reverseKeys(doc, keys),
 				keys: mirroredSelection(keys),
 			}));
 		}),
-		onKeys('mirror', 'Mirror picked values', 'm', () => {
+		onKeys('mirror', 'Mirror selected values', 'm', () => {
 			const { keys } = session.selection;
 			session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
 		}),
@@ -148,11 +150,11 @@ function timingKeys(session: Session): Command[] {
 				openGap(doc, clip, t, -Math.min(t, frames(6))),
 			),
 		),
-		onKeys('nudge-back', 'Picked keys a frame back', ',', () => nudge(session, -1)),
-		onKeys('nudge-on', 'Picked keys a frame on', '.', () => nudge(session, 1)),
-		onKeys('nudge-ten-back', 'Picked keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),
-		onKeys('nudge-ten-on', 'Picked keys ten frames on', 'Shift+Period', () => nudge(session, 10)),
-		onKeys('nudge-by', 'Move picked keys by an amount', 'n', () => (session.asks.sheet = 'nudge')),
+		onKeys('nudge-back', 'Selected keys a frame back', ',', () => nudge(session, -1)),
+		onKeys('nudge-on', 'Selected keys a frame on', '.', () => nudge(session, 1)),
+		onKeys('nudge-ten-back', 'Selected keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),
+		onKeys('nudge-ten-on', 'Selected keys ten frames on', 'Shift+Period', () => nudge(session, 10)),
+		onKeys('nudge-by', 'Move selected keys by an amount', 'n', () => (session.asks.sheet = 'nudge')),
 	];
 }
 
@@ -167,15 +169,15 @@ function keysOnBench(session: Session): Command[] {
 	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
 		command(id, label, '', toBench(session, field), can);
 	return [
-		onBench('stretch', 'Stretch the picked keys in time', 'keys-times', several),
-		onBench('scale', 'Scale the picked values', 'keys-values', several),
-		onBench('offset', 'Add to picked values and all later', 'keys-offset', several),
-		onBench('stagger', 'Stagger: keys of each picked part later', 'keys-stagger', severalParts),
-		onBench('round', 'Move round the loop: a phase for the picked channels', 'keys-round', loops),
-		onBench('reduce', 'Fewer keys, within a tolerance', 'keys-reduce', several),
-		onBench('resample', 'Even keys: one every few frames', 'keys-resample', several),
-		onBench('before-keys', 'What the channel does before its keys', 'ends-before', lane),
-		onBench('after-keys', 'What the channel does after its keys', 'ends-after', lane),
+		onBench('stretch', 'Stretch the selected keys in time', 'keys-times', several),
+		onBench('scale', 'Scale the selected values', 'keys-values', several),
+		onBench('offset', 'Offset selected values and all later', 'keys-offset', several),
+		onBench('stagger', 'Stagger: keys of each selected part later', 'keys-stagger', severalParts),
+		onBench('round', 'Shift around the loop: a phase for the selected channels', 'keys-round', loops),
+		onBench('reduce', 'Reduce keys within a tolerance', 'keys-reduce', several),
+		onBench('resample', 'Resample keys: one every few frames', 'keys-resample', several),
+		onBench('before-keys', 'What the channel does before first key', 'ends-before', lane),
+		onBench('after-keys', 'What the channel does after last key', 'ends-after', lane),
 	];
 }
 
@@ -186,7 +188,7 @@ function channelCommands(session: Session): Command[] {
 	return [
 		command(
 			'accumulate',
-			'Add the channel up each round, or start each round anew',
+			'Accumulate from iteration to iteration, or not',
 			'',
 			() => {
 				const { channel } = session.selection;
@@ -204,8 +206,8 @@ function channelCommands(session: Session): Command[] {
 			},
 			lane,
 		),
-		command('cue', 'Put a cue at the playhead', 'q', () => addCue(session)),
-		command('tween', 'Write motions as numbers', 't', () => (session.asks.sheet = 'tween')),
+		command('cue', 'Add a cue at the playhead', 'q', () => addCue(session)),
+		command('tween', 'Tween …: motions as numbers', 't', () => (session.asks.sheet = 'tween')),
 	];
 }
 
@@ -219,14 +221,14 @@ export function shapeCommands(targets: CommandTargets): Command[] {
 	const { session } = targets;
 	const command = commandsOf('Shape');
 	const spans = () => spansInHand(session);
-	const shapes = SHAPE_SHEET.map(({ name, shape, shortcut }) =>
+	const shapes = [...SHAPE_SHEET, ...MORE_EASINGS].map(({ name, shape, shortcut }) =>
 		command(
-			`shape-${name}`,
-			`Shape: ${name}`,
+			`shape-${name.toLowerCase()}`,
+			`Easing: ${name}`,
 			shortcut ?? '',
 			() => {
 				const picked = spans();
-				session.edit(`Shape ${name}`, (doc) => setShape(doc, picked, shape));
+				session.edit(`Easing ${name}`, (doc) => setShape(doc, picked, shape));
 			},
 			() => spans().size > 0,
 		),

@@ -1,6 +1,6 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
 import type { Session } from '$lib/session/session.svelte';
-import type { Part } from '$core/document/types';
+import { DRAWING_NAMES, type Part } from '$core/document/types';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { hangPart, stepInTree } from '$lib/acts/hang-part';
@@ -8,7 +8,7 @@ import { pickKeysOf } from '$lib/acts/key-actions';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
 
-/** Makes commands on the picked part. */
+/** Makes commands on the selected part. */
 function onPartOf(session: Session) {
 	const command = commandsOf('Parts');
 	return (
@@ -32,9 +32,9 @@ function makingParts(session: Session): Command[] {
 	const command = commandsOf('Parts');
 	const kinds = newPartKinds(session.doc.project.space);
 	return [
-		command('part-new', 'A new part', 'Shift+N', () => (session.asks.sheet = 'new part')),
+		command('part-new', 'New part', 'Shift+N', () => (session.asks.sheet = 'new part')),
 		...kinds.map((kind) =>
-			command(`part-new-${kind}`, `A new part: ${kind}`, '', () => addPart(session, kind)),
+			command(`part-new-${kind}`, `New part: ${DRAWING_NAMES[kind]}`, '', () => addPart(session, kind)),
 		),
 	];
 }
@@ -44,13 +44,13 @@ function partsInTree(session: Session): Command[] {
 	const onPart = onPartOf(session);
 	return [
 		onPart('part-rename', 'Rename the part', 'F2', (part) => (session.asks.partName = part.id)),
-		onPart('part-earlier', 'The part earlier among its like', 'Alt+ArrowUp', (part) =>
+		onPart('part-earlier', 'Move the part up among its siblings', 'Alt+ArrowUp', (part) =>
 			stepInTree(session, part.id, -1),
 		),
-		onPart('part-later', 'The part later among its like', 'Alt+ArrowDown', (part) =>
+		onPart('part-later', 'Move the part down among its siblings', 'Alt+ArrowDown', (part) =>
 			stepInTree(session, part.id, 1),
 		),
-		onPart('part-pick', 'Pick all keys of the part', '', (part) =>
+		onPart('part-pick', 'Select all keys of the part', '', (part) =>
 			pickKeysOf(session, (channel) => channel.part === part.id),
 		),
 		onPart('part-copy', 'Duplicate the part without keys', '', (part) => copyPart(session, part, false)),
@@ -59,7 +59,7 @@ function partsInTree(session: Session): Command[] {
 		),
 		onPart(
 			'part-unhang',
-			'Hang the part on nothing',
+			'Unparent the part',
 			'',
 			(part) => hangPart(session, part.id, null, 'now'),
 			(part) => part.parent !== null,
@@ -78,27 +78,27 @@ function partsAtRest(session: Session): Command[] {
 	return [
 		onPart(
 			'part-key-rest',
-			'Key the rest pose of the part',
+			'Key rest pose of the part',
 			'',
 			(part) => keyRest(session, part),
 			(part) => hasChannels(session, part),
 		),
 		onPart(
 			'part-rest-here',
-			'Rest the part as it is now',
+			'Set as rest pose what the part shows now',
 			'',
 			(part) => restHere(session, part),
 			() => session.compiled !== null,
 		),
 		onPart(
 			'part-still',
-			'Let the part rest: all that moves it out of this clip',
+			'Remove animation of the part from this clip',
 			'',
 			(part) => letRest(session, part),
 			(part) => isMoved(session, part),
 		),
-		onPart('part-bounce', 'Drop the part and let it bounce', '', () => (session.asks.sheet = 'bounce')),
-		onPart('part-delete', 'Delete the part and what hangs on it', '', (part) => deletePart(session, part)),
+		onPart('part-bounce', 'Drop and bounce the part', '', () => (session.asks.sheet = 'bounce')),
+		onPart('part-delete', 'Delete the part and its children', '', (part) => deletePart(session, part)),
 	];
 }
 

@@ -22,7 +22,7 @@ export function playCommands(targets: CommandTargets): Command[] {
 		command('play', 'Play or pause', 'Space', () => transport.toggle()),
 		command('pause-frames', 'Pause on whole frames, or at the exact time', '', () => {
 			transport.restsOnFrames = !transport.restsOnFrames;
-			toast(transport.restsOnFrames ? 'Pausing rests on whole frames' : 'Pausing rests at the exact time');
+			toast(transport.restsOnFrames ? 'Pausing stops on whole frames' : 'Pausing stops at the exact time');
 		}),
 		command('play-start', 'Play from the start', 'Enter', () => transport.play(true)),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
@@ -50,7 +50,7 @@ function previewCommands({ session }: CommandTargets): Command[] {
 	const length = () => session.clip?.length ?? 0;
 	const now = () => Math.round(transport.speed * 100);
 	return [
-		command('range', 'Play the stretch of the picked keys only, or the whole clip again', 'Shift+R', () =>
+		command('range', 'Play the stretch of the selected keys only, or the whole clip again', 'Shift+R', () =>
 			toggleRange(session),
 		),
 		command('range-start', 'The range that plays starts here', 'Shift+Home', () =>

@@ -8,6 +8,8 @@ export interface CommandTargets {
 	view: LaneView;
 	/** Opens another clip of the project; null leads to what is left. */
 	openClip: (id: string | null) => void;
+	/** Leaves Compose for another room, or for the page of all projects. */
+	goTo: (place: 'ship' | 'projects') => void;
 }
 
 /** Brings a field of the bench into hand: what is typed or scrubbed there. */

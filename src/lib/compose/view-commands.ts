@@ -15,7 +15,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 	return [
 		command(
 			'height',
-			'Height of the picked lane: thin, normal, tall',
+			'Height of the selected lane: thin, normal, tall',
 			'l',
 			() => {
 				if (session.selection.channelId) view.cycleHeight(session.selection.channelId);
@@ -23,8 +23,8 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			},
 			() => session.selection.channelId !== null,
 		),
-		command('lay-over', 'Lay the picked lanes over one another, or apart', 'o', () => layOver(targets)),
-		command('fit', 'Fit picked keys', 'x', () => fitPicked(targets)),
+		command('lay-over', 'Overlay the selected lanes, or separate them', 'o', () => layOver(targets)),
+		command('fit', 'Fit selected keys', 'x', () => fitPicked(targets)),
 		command('fit-clip', 'Fit the clip', 'Shift+X', () => {
 			if (session.clip) view.fit(0, session.clip.length);
 			view.remember();
@@ -33,11 +33,11 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			view.unit = RULER_UNITS[(RULER_UNITS.indexOf(view.unit) + 1) % RULER_UNITS.length];
 			view.remember();
 		}),
-		command('still', 'Lanes of still parts too, or of moving ones only', '', () => {
+		command('still', 'Show still parts, or moving ones only', '', () => {
 			view.showStill = !view.showStill;
 			view.remember();
 		}),
-		command('unfilter', 'Show all lanes again', '', () => (view.filter = NO_FILTER)),
+		command('unfilter', 'Show all lanes', '', () => (view.filter = NO_FILTER)),
 		command(
 			'seam',
 			'Seam of the loop: its last and first part side by side',
@@ -49,7 +49,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			() => session.clip !== null && session.clip.loop.mode !== 'once',
 		),
 		...stageCommands(targets),
-		command('bench', 'To the bench', 'b', () => document.getElementById('bench')?.focus()),
+		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
 		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
 		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
 		command(
@@ -69,17 +69,16 @@ function stageCommands({ session }: CommandTargets): Command[] {
 	const command = commandsOf('View');
 	const part = () => session.selection.part !== null;
 	return [
-		command('path', 'Path of the picked part on or off', 'y', () => (look.path = !look.path)),
-		command('ghosts', 'Ghosts of the picked part on or off', 'u', () => (look.ghosts = !look.ghosts)),
-		command('rest-outline', 'Rest pose of the picked part as an outline', '', () => (look.rest = !look.rest)),
-		command('stage-all', 'Show everything on the stage', 'z', () => look.frame(null)),
+		command('path', 'Motion path of the selected part on or off', 'y', () => (look.path = !look.path)),
+		command('ghosts', 'Ghosts of the selected part on or off', 'u', () => (look.ghosts = !look.ghosts)),
 		command(
-			'stage-part',
-			'Show the picked part near',
-			'Shift+Z',
-			() => look.frame(session.selection.partId),
-			part,
+			'rest-outline',
+			'Rest pose of the selected part as an outline',
+			'',
+			() => (look.rest = !look.rest),
 		),
+		command('stage-all', 'Fit all on the stage', 'z', () => look.frame(null)),
+		command('stage-part', 'Fit selection', 'Shift+Z', () => look.frame(session.selection.partId), part),
 		command('stage-axes', 'Handles along the axes of parent, part or world', '', () => {
 			look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length];
 		}),
@@ -99,7 +98,7 @@ function stageCommands({ session }: CommandTargets): Command[] {
 	];
 }
 
-export function editCommands({ session }: CommandTargets): Command[] {
+export function editCommands({ session, goTo }: CommandTargets): Command[] {
 	const { saver } = session;
 	const command = commandsOf('Edit');
 	return [
@@ -117,13 +116,15 @@ export function editCommands({ session }: CommandTargets): Command[] {
 			() => void session.project.redo(),
 			() => saver.redo !== null,
 		),
-		command('escape', 'Pick nothing', 'Escape', () => session.selection.clear()),
+		command('ship', 'Export: go to Ship', '', () => goTo('ship')),
+		command('projects', 'All projects', '', () => goTo('projects')),
+		command('escape', 'Select nothing', 'Escape', () => session.selection.clear()),
 		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.asks.sheet = 'finder')),
 		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.asks.sheet = 'help')),
 	];
 }
 
-/** Lanes with picked keys on one axis; where they are so already, each for itself again. */
+/** Lanes with selected keys on one axis; where they are so already, each for itself again. */
 function layOver({ session, view }: CommandTargets): void {
 	const ids = [...session.selection.keys.keys()].filter(
 		(id) => session.doc.channels[id] && kindOf(session.doc.channels[id].property) === 'number',
@@ -131,7 +132,7 @@ function layOver({ session, view }: CommandTargets): void {
 	const same = ids.length === view.together.length && ids.every((id) => view.together.includes(id));
 	if (ids.length >= 2 && !same) view.together = ids;
 	else if (view.together.length > 0) view.together = [];
-	else toast('Pick keys on two lanes or more first', { description: 'Shift adds keys to those picked.' });
+	else toast('Select keys on two lanes or more first', { description: 'Shift adds keys to those selected.' });
 }
 
 function fitPicked({ session, view }: CommandTargets): void {

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { cuesPassed } from '$player/cues';
 	import { putCue, removeCue } from '$core/edits/clips';
 	import type { Cue } from '$core/document/types';
@@ -100,18 +101,20 @@
 		edited = cue;
 		payload = cue.payload === null ? '' : JSON.stringify(cue.payload, null, 2);
 	}
-	// A cue that was just put is named at once.
+	/** Whether it is not there yet. */
+	const isNew = $derived(edited !== null && !session.doc.cues[edited.id]);
 	$effect(() => {
-		const id = session.asks.cueName;
-		if (id === null) return;
-		session.asks.cueName = null;
-		if (session.doc.cues[id]) open(session.doc.cues[id]);
+		const { newCue } = session.asks;
+		if (!newCue) return;
+		session.asks.newCue = null;
+		open(newCue);
 	});
 	function save() {
 		if (!edited || !parsed.ok) return;
 		const cue = { ...edited, name: edited.name.trim() || 'cue', payload: parsed.value };
+		const label = isNew ? 'Add' : 'Change';
 		edited = null;
-		session.edit(`Change cue ${cue.name}`, (doc) => putCue(doc, cue));
+		session.edit(`${label} cue ${cue.name}`, (doc) => putCue(doc, cue));
 	}
 	function remove() {
 		if (!edited) return;
@@ -173,8 +176,10 @@
 					oninput={(event) => {
 						if (edited) edited = { ...edited, name: event.currentTarget.value };
 					}}
-					onkeydown={(event) => {
-						if (event.key === 'Enter') save();
+					{@attach (element) => {
+						if (!untrack(() => isNew)) return;
+						element.focus();
+						element.select();
 					}}
 				/>
 			</label>
@@ -216,9 +221,9 @@
 		</div>
 	{/if}
 	{#snippet aside()}
-		<button type="button" class="btn" onclick={remove}>Delete cue</button>
+		{#if !isNew}<button type="button" class="btn" onclick={remove}>Delete cue</button>{/if}
 	{/snippet}
 	{#snippet actions()}
-		<button type="button" class="btn btn-main" disabled={!parsed.ok} onclick={save}>Keep</button>
+		<button type="button" class="btn btn-main" disabled={!parsed.ok} onclick={save}>Save</button>
 	{/snippet}
 </Sheet>

@@ -20,7 +20,7 @@
 	}
 	/**
 	 * The lanes in sight as a grid, for the keyboard and for those who do not see the drawing: a row a lane, of the lane
-	 * in hand every key as a cell, of the others what they hold in one. Picked keys stand where they are drawn.
+	 * in hand every key as a cell, of the others what they hold in one. Selected keys stand where they are drawn.
 	 */
 	let { view, picture, dragging }: Props = $props();
 	const session = useSession();
@@ -65,7 +65,7 @@
 		return () => clearTimeout(timer);
 	});
 
-	/** Picked keys where they are drawn, lane by lane. */
+	/** Selected keys where they are drawn, lane by lane. */
 	const marks = $derived.by(() => {
 		const found = new Map<string, { row: LaneRow; cells: Cell[] }>();
 		let room = dragging ? CELLS_IN_DRAG : MOST_CELLS;

@@ -100,12 +100,11 @@
 				? 'text-xs leading-none'
 				: ''}"
 			aria-pressed={picked}
-			title="{full}{channel.accumulates ? '; adds up each round' : ''}"
+			title="{full}{channel.accumulates ? '; accumulates' : ''}"
 			onclick={() => session.selection.pickChannel(row.id)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
-			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="adds up each round">↗</span
-				>{/if}
+			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="accumulates">↗</span>{/if}
 		</button>
 		{#if kind === 'number'}
 			<NumberField

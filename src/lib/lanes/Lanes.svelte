@@ -332,8 +332,8 @@
 					{#if isFiltering(view.filter)}
 						No lane matches the filter.
 					{:else}
-						Nothing moves here yet. Add a part, pick it, turn on <strong>auto-key</strong>, and move it on the
-						stage.
+						Nothing moves here yet. Add a part, select it, turn on <strong>Auto-key</strong>, and move it on
+						the stage.
 					{/if}
 				</p>
 			{/if}

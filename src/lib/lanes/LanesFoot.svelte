@@ -3,6 +3,7 @@
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
 	import { useSession } from '$lib/session/session.svelte';
+	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Popover from '$lib/ui/Popover.svelte';
 	import { isFiltering, NO_FILTER } from './row-filter';
@@ -24,7 +25,7 @@
 	] as const;
 
 	const filtering = $derived(isFiltering(view.filter));
-	/** The part in hand, and those of picked keys. */
+	/** The part in hand, and those of selected keys. */
 	const picked = $derived(
 		new Set([
 			...(session.selection.partId === null ? [] : [session.selection.partId]),
@@ -44,25 +45,25 @@
 	aria-label="what the lanes show"
 >
 	<button type="button" class="hover:text-ink" onclick={() => (session.asks.sheet = 'new part')}
-		>+ part</button
+		>Add part</button
 	>
 	{#if filtering}
-		<span class="truncate">some lanes are filtered out</span>
+		<span class="truncate">Some lanes are filtered out</span>
 	{:else if stillParts > 0 || view.showStill}
 		<button
 			type="button"
 			class="truncate hover:text-ink"
 			onclick={() => ((view.showStill = !view.showStill), view.remember())}
 			>{view.showStill
-				? 'moving parts only'
-				: `${stillParts} still ${stillParts === 1 ? 'part' : 'parts'} not shown`}</button
+				? 'Moving parts only'
+				: `${stillParts} still ${stillParts === 1 ? 'part' : 'parts'} hidden`}</button
 		>
 	{/if}
 	<span class="ml-auto flex items-center gap-2">
 		<input
 			class="field w-[118px] !min-h-[22px]"
 			type="search"
-			placeholder="filter lanes"
+			placeholder="Filter lanes"
 			aria-label="filter lanes by name"
 			value={view.filter.words}
 			oninput={(event) => (view.filter = { ...view.filter, words: event.currentTarget.value })}
@@ -88,7 +89,7 @@
 						/>
 						<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
 						></span>
-						{channelLabel(property, 'value')}
+						{sentence(channelLabel(property, 'value'))}
 					</label>
 				{/each}
 				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
@@ -99,10 +100,10 @@
 						onchange={(event) =>
 							(view.filter = { ...view.filter, parts: event.currentTarget.checked ? picked : null })}
 					/>
-					the parts picked now
+					Selected parts
 				</label>
 				<button type="button" class="btn mt-1" disabled={!filtering} onclick={() => (view.filter = NO_FILTER)}
-					>show all again</button
+					>Show all</button
 				>
 			</fieldset>
 		</Popover>
@@ -116,7 +117,7 @@
 			<fieldset class="flex flex-col gap-1">
 				<legend class="sheet-title mb-1">Snap to</legend>
 				<label class="flex items-center gap-2">
-					every
+					Every
 					<NumberField
 						label="frames of the grid"
 						value={view.snap.step}
@@ -135,7 +136,7 @@
 							checked={view.snap[name]}
 							onchange={(event) => view.setSnap({ [name]: event.currentTarget.checked })}
 						/>
-						{label}
+						{sentence(label)}
 					</label>
 				{/each}
 			</fieldset>
@@ -146,7 +147,7 @@
 				class="rounded px-1 {view.showSeam ? 'font-semibold text-ink' : 'hover:text-ink'}"
 				aria-pressed={view.showSeam}
 				title="Last and first part of the loop side by side"
-				onclick={() => ((view.showSeam = !view.showSeam), view.remember())}>seam</button
+				onclick={() => ((view.showSeam = !view.showSeam), view.remember())}>Seam</button
 			>
 		{/if}
 	</span>

@@ -165,7 +165,7 @@
 						class="min-w-0 flex-1 truncate text-left font-bold"
 						aria-pressed={picked}
 						aria-label="part {row.part.name}"
-						title="Shift: add its keys to those picked; double-click: rename"
+						title="Shift: add its keys to those selected; double-click: rename"
 						onclick={(event) =>
 							event.shiftKey ? addKeysOf(session, row.id) : session.selection.pickPart(row.id)}
 						ondblclick={() => (session.asks.partName = row.id)}>{row.part.name}</button

@@ -27,6 +27,6 @@
 		data-drop-root
 		{@attach takesPart(taker)}
 	>
-		let go here: it hangs on nothing
+		Drop here to unparent
 	</div>
 {/if}

@@ -214,7 +214,7 @@
 				onclick={() => (session.isAutoKey = !session.isAutoKey)}
 			>
 				<span class="size-2 rounded-full {session.isAutoKey ? 'bg-paper' : 'bg-rule'}" aria-hidden="true"
-				></span>auto-key
+				></span>Auto-key
 			</button>
 			{#if session.isAutoKey}
 				<button

@@ -126,16 +126,16 @@
 		<h2 class="sheet-title">Seam</h2>
 		<span class={open > 0 ? 'font-semibold text-rust' : 'text-muted'}
 			>{open === 0
-				? 'all channels close'
+				? 'All channels close'
 				: open === 1
 					? '1 channel does not close'
 					: `${open} channels do not close`}</span
 		>
 		<span class="ml-auto flex items-center gap-2">
 			<label class="flex items-center gap-1"
-				><span class="text-muted">lead over</span>
+				><span class="text-muted">Blend over</span>
 				<FrameField
-					label="frames to lead over"
+					label="frames of the blend into the start"
 					value={blendFrames}
 					digits={0}
 					min={1}
@@ -144,8 +144,8 @@
 					oncommit={(v) => (blendFrames = Math.round(v))}
 				/></label
 			>
-			<button type="button" class="btn !min-h-[22px]" onclick={strayMends}>last keys to the end</button>
-			<button type="button" class="btn !min-h-[22px]" onclick={play}>play over the seam</button>
+			<button type="button" class="btn !min-h-[22px]" onclick={strayMends}>Last keys to the end</button>
+			<button type="button" class="btn !min-h-[22px]" onclick={play}>Play over the seam</button>
 		</span>
 	</div>
 	<ul class="min-h-0 overflow-y-auto">
@@ -177,12 +177,12 @@
 						/>
 					{/if}
 				</svg>
-				<span class="w-[150px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
+				<span class="w-[190px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
 					{row.channel.accumulates
-						? 'travels on'
+						? 'accumulates'
 						: row.open
 							? `gap ${writeNumber(row.gap, 3)}${unit}`
-							: 'closes'}{row.knocks ? `, knock ${writeNumber(row.slopeGap, 2)}/s` : ''}
+							: 'closes'}{row.knocks ? `, speed change ${writeNumber(row.slopeGap, 2)}${unit}/s` : ''}
 				</span>
 				<span class="flex min-w-0 flex-wrap gap-1 py-1">
 					{#if row.open}
@@ -190,29 +190,29 @@
 						<button
 							type="button"
 							class="btn !min-h-[22px]"
-							onclick={() => session.edit('End where it starts', (doc) => endAtStart(doc, id))}
-							>end where it starts</button
+							onclick={() => session.edit('End at start value', (doc) => endAtStart(doc, id))}
+							>End at start value</button
 						>
 						<button
 							type="button"
 							class="btn !min-h-[22px]"
 							onclick={() => session.edit('Shift the last key', (doc) => shiftLastKey(doc, id))}
-							>shift last key</button
+							>Shift last key</button
 						>
 						<button
 							type="button"
 							class="btn !min-h-[22px]"
 							onclick={() =>
-								session.edit('Lead over to the start', (doc) =>
+								session.edit('Blend into the start', (doc) =>
 									blendSeam(doc, id, frameToTicks(blendFrames, session.frameRate)),
-								)}>lead over</button
+								)}>Blend into the start</button
 						>
 						{#if session.clip?.loop.mode === 'repeat'}
 							<button
 								type="button"
 								class="btn !min-h-[22px]"
-								onclick={() => session.edit('Let it travel on', (doc) => markAccumulating(doc, id))}
-								>travels on</button
+								onclick={() => session.edit('Accumulate', (doc) => markAccumulating(doc, id))}
+								>Accumulate</button
 							>
 						{/if}
 					{:else if row.knocks && row.channel.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}

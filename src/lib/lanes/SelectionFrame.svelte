@@ -11,7 +11,7 @@
 	import { makeSnapper, type Snap } from './snap';
 
 	/**
-	 * Around several picked keys: its sides scale them in time, its top and foot their values, about the other side or,
+	 * Around several selected keys: its sides scale them in time, its top and foot their values, about the other side or,
 	 * with Alt, about the playhead.
 	 */
 	let { view, rows, onhint }: { view: LaneView; rows: readonly Row[]; onhint: (hint: string) => void } =
@@ -34,7 +34,7 @@
 	);
 
 	interface Hold {
-		side: 'first' | 'last' | 'top' | 'foot';
+		side: 'first' | 'last' | 'top' | 'bottom';
 		x: number;
 		y: number;
 		/** Of the frame, in pixels. */
@@ -60,13 +60,13 @@
 			snap: makeSnapper(session, view, { keys: session.selection.keys }),
 			keys: session.selection.keys,
 			...extent,
-			drag: session.startDrag(side === 'top' || side === 'foot' ? 'Scale values' : 'Scale in time'),
+			drag: session.startDrag(side === 'top' || side === 'bottom' ? 'Scale values' : 'Scale in time'),
 		};
 	}
 	function move(event: PointerEvent) {
 		if (!hold || !session.clip) return;
 		const { side, first, last, keys, drag } = hold;
-		if (side === 'top' || side === 'foot') {
+		if (side === 'top' || side === 'bottom') {
 			// The frame's own height more is as much again.
 			const out = side === 'top' ? hold.y - event.clientY : event.clientY - hold.y;
 			const raw = Math.max(0, 1 + out / hold.height);
@@ -130,32 +130,32 @@
 				type="button"
 				class="pointer-events-auto touch-none absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet"
 				style:left="{left}px"
-				aria-label="{side === 'first' ? 'start' : 'end'} of the picked keys: frame {writeNumber(
+				aria-label="{side === 'first' ? 'start' : 'end'} of the selected keys: frame {writeNumber(
 					ticksToFrame(extent[side], session.frameRate),
 					1,
 				)}"
-				title="Drag: scale the picked keys in time; Alt: about the playhead"
+				title="Drag: scale the selected keys in time; Alt: about the playhead"
 				onpointerdown={(event) => down(event, side)}
 				onpointermove={(event) =>
-					hold ? move(event) : onhint('drag: scale the picked keys in time; Alt: about the playhead')}
+					hold ? move(event) : onhint('drag: scale the selected keys in time; Alt: about the playhead')}
 				onpointerup={up}
 				onpointercancel={cancel}
 			></button>
 		{/each}
 		{#if hasValues}
-			{#each [['top', 0], ['foot', shown.height - 7]] as const as [side, top] (side)}
+			{#each [['top', 0], ['bottom', shown.height - 7]] as const as [side, top] (side)}
 				<button
 					type="button"
 					class="pointer-events-auto touch-none absolute h-[7px] w-7 -translate-x-1/2 cursor-ns-resize rounded-[3px] border border-ochre bg-sheet"
 					style:left="{(shown.left + shown.right) / 2}px"
 					style:top="{top}px"
-					aria-label="{side} of the picked keys: scale their values"
-					title="Drag: scale the picked values about the other side; Alt: about the value at the playhead"
+					aria-label="{side} of the selected keys: scale their values"
+					title="Drag: scale the selected values about the other side; Alt: about the value at the playhead"
 					onpointerdown={(event) => down(event, side)}
 					onpointermove={(event) =>
 						hold
 							? move(event)
-							: onhint('drag: scale the picked values; Alt: about the value at the playhead')}
+							: onhint('drag: scale the selected values; Alt: about the value at the playhead')}
 					onpointerup={up}
 					onpointercancel={cancel}
 				></button>

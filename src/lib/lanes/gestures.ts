@@ -42,7 +42,7 @@ function moveIn(doc: Doc, selection: KeySelection, property: string, ticks: numb
 	return moveKeys(moveKeys(doc, alike, ticks, value), others, ticks, 0);
 }
 
-/** Moves the picked keys with the one that was grabbed. */
+/** Moves the selected keys with the one that was grabbed. */
 export function dragKeys(
 	session: Session,
 	picture: LanePicture,

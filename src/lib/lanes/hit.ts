@@ -136,8 +136,8 @@ const NEXT: Record<Hit['kind'], string> = {
 	bar: 'drag: move the whole bar; drag an end of it: how long it is on',
 	span: 'drag up or down: bend the span; double-click: new key on the line',
 	column: 'drag: move all keys of this part at this time',
-	lane: 'drag: pick keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time, Alt+wheel: values',
-	part: 'drag: pick keys; click the name: pick the part',
+	lane: 'drag: select keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time, Alt+wheel: values',
+	part: 'drag: select keys; click the name: select the part',
 	formula: 'computed by a formula; click: read and change it on the bench',
 	none: 'wheel: scroll; Ctrl+wheel: zoom time',
 };

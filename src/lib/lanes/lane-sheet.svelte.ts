@@ -112,7 +112,7 @@ export class LaneSheet {
 		};
 	});
 
-	/** The range of a lane, with the handles of its picked keys where the lane is tall enough to show them. */
+	/** The range of a lane, with the handles of its selected keys where the lane is tall enough to show them. */
 	private rangeOf(row: LaneRow): ValueRange {
 		const { session, view } = this;
 		const { doc } = session;

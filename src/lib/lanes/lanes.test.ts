@@ -134,7 +134,7 @@ describe('the pointer', () => {
 		expect(hitTest(p, 225, part.top + 10)).toMatchObject({ kind: 'part' });
 	});
 
-	it('reaches the handles of picked keys in tall lanes only', () => {
+	it('reaches the handles of selected keys in tall lanes only', () => {
 		const doc = setShape(quay, new Map([[SACK, new Set([27 * FRAME])]]), { kind: 'handles' });
 		const tall = { ...picture(doc, 'sack-drop', 180), keys: new Map([[SACK, new Set([27 * FRAME])]]) };
 		const row = laneOf(tall, SACK);

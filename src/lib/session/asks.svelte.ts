@@ -1,4 +1,5 @@
 /** What a command asks of the screen; whoever shows it takes it from here. */
+import type { Cue } from '$core/document/types';
 import type { BenchField } from './fields';
 
 /** What can lie over the screen, one at a time. */
@@ -9,8 +10,8 @@ export class Asks {
 	field = $state<BenchField | null>(null);
 	/** A part that is being given another name in the lanes. */
 	partName = $state<string | null>(null);
-	/** A cue that was just put and is to be named. */
-	cueName = $state<string | null>(null);
+	/** A cue that is there once it has been named. */
+	newCue = $state.raw<Cue | null>(null);
 	/** The sheet that lies over the screen. */
 	sheet = $state<SheetName | null>(null);
 	/** The first clip in five steps goes on beside the work. */

@@ -11,7 +11,7 @@ export interface Picks {
 	channel?: string | null;
 }
 
-/** Picked keys with the first of their channels in hand. */
+/** Selected keys with the first of their channels in hand. */
 export function pickedKeys(keys: KeySelection): Picks {
 	const [first] = keys.keys();
 	return first === undefined ? { keys } : { keys, channel: first };
@@ -34,7 +34,7 @@ export class Selection {
 		this.channelId === null ? null : (this.docNow().formulas[this.channelId] ?? null),
 	);
 	readonly count: number = $derived(countKeys(this.keys));
-	/** Parts that the picked keys move. */
+	/** Parts that the selected keys move. */
 	readonly parts: ReadonlySet<string> = $derived.by(
 		() => new Set([...this.keys.keys()].flatMap((id) => this.docNow().channels[id]?.part ?? [])),
 	);
@@ -59,7 +59,7 @@ export class Selection {
 		this.keys = NO_KEYS;
 	}
 
-	/** A channel and its part are in hand; picked keys stay picked. */
+	/** A channel and its part are in hand; selected keys stay picked. */
 	takeInHand(id: string): void {
 		const doc = this.docNow();
 		this.channelId = id;

@@ -291,6 +291,7 @@ describe('whatever commands are run', () => {
 						session,
 						view: new LaneView(),
 						openClip: (id) => id !== null && session.openClip(id),
+						goTo: () => {},
 					}).filter(({ id }) => !WINDOW.has(id));
 					for (const wanted of steps) {
 						if (wanted.retraces) await session.project[wanted.retraces]();

@@ -11,17 +11,17 @@ export class StageLook {
 	axes = $state<AxesOf>('parent');
 	/** Name of the screen whose outline is shown; empty for none. */
 	screen = $state('');
-	/** The way of the picked part. */
+	/** The way of the selected part. */
 	path = $state(true);
-	/** The way as the part's parent sees it, not as the world does. */
+	/** Motion path as the part's parent sees it, not as the world does. */
 	pathInParent = $state(false);
-	/** The picked part before and after the playhead. */
+	/** The selected part before and after the playhead. */
 	ghosts = $state(false);
 	/** Frames between ghosts. */
 	ghostStep = $state(4);
 	/** Ghosts on each side of the playhead. */
 	ghostCount = $state(3);
-	/** The picked part as it rests, as an outline. */
+	/** The selected part as it rests, as an outline. */
 	rest = $state(false);
 	/** Brings a part, or with null everything, into sight; the stage puts it here once it draws. */
 	frame: (part: string | null) => void = () => {};

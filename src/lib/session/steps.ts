@@ -114,7 +114,7 @@ export function applyMine(doc: Doc, { made, drop }: Conflict['mine']): Doc | nul
 
 export function conflictOf({ step, reason, theirs }: Refused): Conflict | null {
 	const { editId, kind, label, changeset, made } = step;
-	// An undo that was not done can be done again: there is nothing to choose.
+	// An undo that was not done can be redone: there is nothing to choose.
 	if (kind !== 'edit' || !changeset) return null;
 	return { editId, label, reason, theirs, mine: { made, drop: changeset.drop } };
 }

@@ -44,9 +44,9 @@
 		</ul>
 	</div>
 	<div class="flex flex-col gap-1.5">
-		<h2 class="sheet-title">Bound</h2>
+		<h2 class="sheet-title">Error bound</h2>
 		<label class="flex items-center justify-between gap-2">
-			<span>of each path's range <span class="text-muted">(turns: of 180°)</span></span>
+			<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
 			<NumberField
 				label="bound in percent of the range"
 				value={ship.percent}
@@ -59,7 +59,7 @@
 				oncommit={(v) => (ship.percent = v)}
 			/>
 		</label>
-		<p class="text-muted">Or in a path's own units; 0 leaves it to the share above.</p>
+		<p class="text-muted">Or absolute; 0 means by the share.</p>
 		{#each TRACK_PATHS as path (path)}
 			<label class="flex items-center justify-between gap-2">
 				<span>{path}</span>
@@ -93,10 +93,10 @@
 		disabled={ship.isWorking || ship.chosen.length === 0}
 		onclick={() => ship.write()}
 	>
-		<Package size={15} />{ship.isWorking ? 'Writing and reading back …' : `Write ${ship.format.name}`}
+		<Package size={15} />{ship.isWorking ? 'Exporting and reading back …' : `Export ${ship.format.name}`}
 	</button>
 	<div>
-		<h2 class="sheet-title mb-1">The same in a build</h2>
+		<h2 class="sheet-title mb-1">Command line</h2>
 		<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">
 			<code class="min-w-0 flex-1 break-words font-mono text-xs">{ship.command}</code>
 			<button

@@ -62,11 +62,11 @@
 		</p>
 	{/if}
 	<a class="btn btn-main ml-auto min-h-[34px]" href={addresses.exported(result.id)} download={result.fileName}
-		><Download size={15} />Save {result.fileName}</a
+		><Download size={15} />Download {result.fileName}</a
 	>
 </div>
 {#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
-		The project has changed since: write again for the newest.
+		The project has changed since: export again.
 	</p>{/if}
 {#each notices as { title, notes } (title)}
 	<details class="mb-3 rounded-md border border-rule px-3 py-1.5">

@@ -28,13 +28,13 @@
 		{ id: 'clip', of: ({ name }) => name },
 		{ id: 'part', of: ({ part }) => part },
 		{ id: 'path', of: ({ path }) => path },
-		{ id: 'written as', of: ({ encoding, exact }) => `${encoding}${exact ? ', as it is' : ''}` },
+		{ id: 'encoding', of: ({ encoding, exact }) => `${encoding}${exact ? ', exact' : ''}` },
 		{ id: 'keys', right: true, of: ({ keys }) => keys },
 		{ id: 'bytes', right: true, of: ({ bytes }) => bytes },
 		{ id: 'of 60 Hz', right: true, of: ({ bytes, bakedBytes }) => bytes / bakedBytes },
 		{ id: 'largest error', right: true, of: ({ error }) => error },
-		{ id: 'at', right: true, of: ({ errorAt }) => errorAt },
-		{ id: 'of its bound', of: ({ error, bound }) => error / bound },
+		{ id: 'worst at', right: true, of: ({ errorAt }) => errorAt },
+		{ id: 'error ÷ bound', of: ({ error, bound }) => error / bound },
 	];
 	const features = tableFeatures({
 		rowSortingFeature,
@@ -49,7 +49,7 @@
 		features,
 		columns: COLUMNS.map(({ id, of }) => ({ id, header: id, accessorFn: of })),
 		globalFilterFn: 'includesString',
-		getColumnCanGlobalFilter: ({ id }) => ['clip', 'part', 'path', 'written as'].includes(id),
+		getColumnCanGlobalFilter: ({ id }) => ['clip', 'part', 'path', 'encoding'].includes(id),
 		get data() {
 			return rows;
 		},
@@ -101,7 +101,7 @@
 				<td class="py-0.5 pr-3">{track.name}</td>
 				<td class="pr-3 font-semibold">{track.part}</td>
 				<td class="pr-3">{track.path}</td>
-				<td class="pr-3">{track.encoding}{track.exact ? ', as it is' : ''}</td>
+				<td class="pr-3">{track.encoding}{track.exact ? ', exact' : ''}</td>
 				<td class={NUMBER}>{track.keys}</td>
 				<td class={NUMBER}>{track.bytes}</td>
 				<td class={NUMBER}>{writeNumber((100 * track.bytes) / track.bakedBytes, 1)} %</td>
@@ -124,7 +124,7 @@
 			</tr>
 		{/each}
 		{#if shown.length === 0}
-			<tr><td class="py-2 text-muted" colspan={COLUMNS.length}>No curve is called like this.</td></tr>
+			<tr><td class="py-2 text-muted" colspan={COLUMNS.length}>No results.</td></tr>
 		{/if}
 	</tbody>
 </table>

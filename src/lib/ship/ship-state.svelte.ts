@@ -13,7 +13,7 @@ export class ShipState {
 	format = $state.raw<ShippingFormat>(SHIPPING[0]);
 	/** Clips that are not chosen. */
 	left = $state.raw<ReadonlySet<string>>(new Set());
-	/** The bound, in percent of each path's range. */
+	/** The bound, in percent share of each path's range. */
 	percent = $state(0.1);
 	/** Bounds in the paths' own units; 0 leaves it to the share. */
 	own = $state.raw<Readonly<Record<TrackPath, number>>>({ translation: 0, rotation: 0, scale: 0 });

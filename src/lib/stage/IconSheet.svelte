@@ -95,7 +95,7 @@
 				The icons could not be loaded. Is the server there? Close this and try again.
 			</p>
 		{:else if icons === null}
-			<p class="p-3 text-muted">Laying them out …</p>
+			<p class="p-3 text-muted">Loading …</p>
 		{:else}
 			<VList
 				data={rows}
@@ -130,7 +130,7 @@
 				{/snippet}
 			</VList>
 			<p class="p-1 text-xs text-muted" role="status">
-				{found.length === 0 ? 'No icon is called so.' : `${found.length} found`}
+				{found.length === 0 ? 'No results.' : `${found.length} found`}
 			</p>
 		{/if}
 	</div>

@@ -21,7 +21,7 @@
 		picture: number;
 		onhint: (hint: string) => void;
 	}
-	/** The path of the picked part, a dot a frame: near dots are slow, far ones fast. Its keys can be dragged. */
+	/** The path of the selected part, a dot a frame: near dots are slow, far ones fast. Its keys can be dragged. */
 	let { scene, picture, onhint }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
@@ -66,7 +66,7 @@
 		/** World place of its end. */
 		end: Vec3;
 	}
-	/** Handles of the picked keys in space: where the path sets off from a key, and from where it comes. */
+	/** Handles of the selected keys in space: where the path sets off from a key, and from where it comes. */
 	const tangents = $derived.by<Tangent[]>(() => {
 		const { compiled, clip, doc } = session;
 		const { partId, keys } = session.selection;

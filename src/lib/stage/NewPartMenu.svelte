@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { DropdownMenu } from 'bits-ui';
+	import { DRAWING_NAMES } from '$core/document/types';
 	import { addPart, newPartKinds } from '$lib/acts/new-parts';
 	import { ACCEPTED, takeFile, type FileKind } from '$lib/acts/part-files';
 	import { useSession } from '$lib/session/session.svelte';
+	import { sentence } from '$lib/ui/sentence';
 	import IconSheet from './IconSheet.svelte';
 
 	/** What a new part can be: drawn here, or taken from a file. */
@@ -12,8 +14,8 @@
 	let choosingIcon = $state(false);
 	const inputs: Partial<Record<FileKind, HTMLInputElement>> = $state({});
 	const FROM_FILES: readonly { kind: FileKind; label: string }[] = [
-		{ kind: 'picture', label: 'picture …' },
-		{ kind: 'drawing', label: 'drawing from SVG …' },
+		{ kind: 'picture', label: 'Picture …' },
+		{ kind: 'drawing', label: 'Drawing from SVG …' },
 		{ kind: 'model', label: 'glTF model …' },
 	];
 	const fromFiles = $derived(FROM_FILES.filter(({ kind }) => isWorld || kind !== 'model'));
@@ -25,11 +27,12 @@
 	<DropdownMenu.Portal>
 		<DropdownMenu.Content class="menu" side="top" align="start" aria-label="new part">
 			{#each newPartKinds(session.doc.project.space) as kind (kind)}
-				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}>{kind}</DropdownMenu.Item
+				<DropdownMenu.Item class="menu-item" onSelect={() => addPart(session, kind)}
+					>{sentence(DRAWING_NAMES[kind])}</DropdownMenu.Item
 				>
 			{/each}
 			<DropdownMenu.Separator class="my-1 border-t border-rule" />
-			<DropdownMenu.Item class="menu-item" onSelect={() => (choosingIcon = true)}>icon …</DropdownMenu.Item>
+			<DropdownMenu.Item class="menu-item" onSelect={() => (choosingIcon = true)}>Icon …</DropdownMenu.Item>
 			{#each fromFiles as { kind, label } (kind)}
 				<DropdownMenu.Item class="menu-item" onSelect={() => inputs[kind]?.click()}>{label}</DropdownMenu.Item
 				>

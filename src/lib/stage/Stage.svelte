@@ -229,8 +229,8 @@
 		onpointermove={() =>
 			onhint(
 				look.view === 'perspective'
-					? 'click: pick a part; drag: turn the view; wheel: nearer'
-					: 'click: pick a part; drag: move the view; wheel: nearer',
+					? 'click: select a part; drag: turn the view; wheel: nearer'
+					: 'click: select a part; drag: move the view; wheel: nearer',
 			)}
 		{onclick}
 	></canvas>

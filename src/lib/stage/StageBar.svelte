@@ -34,7 +34,7 @@
 				<StageToggle
 					label={name}
 					title={name === 'camera'
-						? `Through ${camera}; pick another camera to look through that`
+						? `Through ${camera}; select another camera to look through that`
 						: `Look from: ${name}`}
 					on={look.view === name}
 					onclick={() => (look.view = name)}
@@ -44,8 +44,8 @@
 		<button
 			type="button"
 			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted"
-			aria-label="show everything"
-			title="Show everything (Z)"
+			aria-label="fit all"
+			title="Fit all (Z)"
 			onclick={() => look.frame(null)}
 		>
 			<Maximize size={13} />
@@ -53,8 +53,8 @@
 		<button
 			type="button"
 			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted disabled:opacity-40"
-			aria-label="show the picked part near"
-			title="Show the picked part near (Shift+Z)"
+			aria-label="fit selection"
+			title="Fit selection (Shift+Z)"
 			disabled={!session.selection.part || look.view === 'camera'}
 			onclick={() => look.frame(session.selection.partId)}
 		>
@@ -66,7 +66,7 @@
 				aria-label="outline of a screen"
 				bind:value={look.screen}
 			>
-				<option value="">no screen outline</option>
+				<option value="">No screen outline</option>
 				{#each SCREENS as screen (screen.name)}<option value={screen.name}
 						>{screen.name}, {screen.width} × {screen.height}</option
 					>{/each}
@@ -76,21 +76,21 @@
 	<div class="ml-auto flex flex-wrap items-center justify-end gap-1" role="group" aria-label="what is shown">
 		<StageToggle
 			label="path"
-			title="The way of the picked part, a dot a frame (Y)"
+			title="Motion path of the selected part, a dot a frame (Y)"
 			on={look.path}
 			onclick={() => (look.path = !look.path)}
 		/>
 		{#if look.path && parent}
 			<StageToggle
 				label="in parent"
-				title="The way as {parent.name} sees it, which carries it; else as the world does"
+				title="Motion path as {parent.name} sees it, which carries it; else as the world does"
 				on={look.pathInParent}
 				onclick={() => (look.pathInParent = !look.pathInParent)}
 			/>
 		{/if}
 		<StageToggle
 			label="ghosts"
-			title="The picked part before and after the playhead (U)"
+			title="The selected part before and after the playhead (U)"
 			on={look.ghosts}
 			onclick={() => (look.ghosts = !look.ghosts)}
 		/>
@@ -118,8 +118,8 @@
 			/>
 		{/if}
 		<StageToggle
-			label="rest"
-			title="The picked part as it rests, as an outline"
+			label="rest pose"
+			title="The rest pose of the selected part, as an outline"
 			on={look.rest}
 			onclick={() => (look.rest = !look.rest)}
 		/>
@@ -129,10 +129,10 @@
 			aria-label="axes: {look.axes}, which the arms of the handles follow"
 			title="Whose axes the arms follow: the parent's (as in the lanes), the part's own, or the world's"
 			onclick={() => (look.axes = AXES_OF[(AXES_OF.indexOf(look.axes) + 1) % AXES_OF.length])}
-			>axes: {look.axes}</button
+			>Axes: {look.axes}</button
 		>
 		<span class="rounded-md border border-rule bg-paper px-2 py-0.5 text-xs text-muted"
-			>grid {isWorld ? '1 m' : '100 px'}</span
+			>Grid {isWorld ? '1 m' : '100 px'}</span
 		>
 	</div>
 </div>

@@ -20,7 +20,7 @@
 		axes: AxesOf;
 		onhint: (hint: string) => void;
 	}
-	/** Handles of the picked part: arms move it, the ring turns it, bars and the corner knob scale it. */
+	/** Handles of the selected part: arms move it, the ring turns it, bars and the corner knob scale it. */
 	let { scene, picture, axes, onhint }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
@@ -242,7 +242,8 @@
 			session.view.pivotMode
 				? 'drag: move the pivot; the drawing stays'
 				: 'drag: move in the view; Shift: in steps',
-		move: (axis: Axis) => `drag: move along ${AXES[axis]}; Shift: in steps; type a number for an exact way`,
+		move: (axis: Axis) =>
+			`drag: move along ${AXES[axis]}; Shift: in steps; type a number for an exact distance`,
 		turn: (axis: Axis) => `drag: turn about ${AXES[axis]}; Shift: 15° steps; type degrees`,
 		scale: (axis: Axis) => `drag: scale along ${AXES[axis]}; Shift: in quarters; type a factor`,
 		even: () => 'drag: scale evenly; Shift: in quarters; type a factor',

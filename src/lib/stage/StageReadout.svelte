@@ -7,7 +7,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
-	/** Where the picked part is, and how far it has come since its key before the playhead. */
+	/** Where the selected part is, and how far it has come since its key before the playhead. */
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 	const MOVES: ReadonlySet<string> = new Set(['translation', 'rotation', 'orientation']);

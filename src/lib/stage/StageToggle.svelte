@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { sentence } from '$lib/ui/sentence';
+
 	interface Props {
 		label: string;
 		title: string;
@@ -15,5 +17,5 @@
 		: 'border-rule bg-paper text-muted'}"
 	aria-pressed={on}
 	{title}
-	{onclick}>{label}</button
+	{onclick}>{sentence(label)}</button
 >

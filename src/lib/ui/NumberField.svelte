@@ -98,13 +98,16 @@
 		if (event.key === 'Enter') {
 			typed ??= entered;
 			accept(true);
-			if (!wrong) input.select();
-			event.stopPropagation();
+			if (wrong) event.preventDefault();
+			else input.select();
 		} else if (event.key === 'Escape') {
-			typed = null;
+			// What was typed goes first, then the dialog that it stands in.
+			const hasTyped = typed !== null && typed.trim() !== entered;
+			const inDialog = input.closest('[role="dialog"]') !== null;
+			typed = inDialog ? entered : null;
 			wrong = false;
-			input.blur();
-			event.stopPropagation();
+			if (!inDialog) input.blur();
+			if (hasTyped || !inDialog) event.stopPropagation();
 		} else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
 			const sign = event.key === 'ArrowUp' ? 1 : -1;
 			typed = null;

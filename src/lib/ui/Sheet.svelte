@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Dialog } from 'bits-ui';
-	import type { Snippet } from 'svelte';
+	import { tick, type Snippet } from 'svelte';
 
 	interface Props {
 		open: boolean;
@@ -34,6 +34,19 @@
 	/** The second press of a double click, which would close at once what the first has opened. */
 	const DOUBLE_CLICK = 400;
 	let openedAt = 0;
+
+	/** Enter in a field of one line does what the dialog is for. */
+	async function submit(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.key !== 'Enter' || event.defaultPrevented || !target.matches('input:not([type="checkbox"])'))
+			return;
+		event.preventDefault();
+		const main = (event.currentTarget as HTMLElement).querySelector<HTMLButtonElement>(
+			'[data-actions] .btn-main',
+		);
+		await tick();
+		if (main && !main.disabled) main.click();
+	}
 	$effect(() => {
 		if (open) openedAt = performance.now();
 	});
@@ -44,6 +57,7 @@
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
 		<Dialog.Content
 			class="fixed left-1/2 top-1/2 z-50 flex max-h-[94vh] {width} max-w-[97vw] -translate-x-1/2 -translate-y-1/2 flex-col overflow-y-auto rounded-xl border border-rule bg-paper p-5"
+			onkeydown={submit}
 			escapeKeydownBehavior={staysOnEscape ? 'ignore' : 'close'}
 			onInteractOutside={(event) => {
 				if (performance.now() - openedAt < DOUBLE_CLICK) event.preventDefault();
@@ -52,7 +66,7 @@
 			<Dialog.Title class="text-base font-bold">{title}</Dialog.Title>
 			<Dialog.Description class="text-muted">{about}</Dialog.Description>
 			{@render children()}
-			<div class="mt-4 flex gap-2">
+			<div class="mt-4 flex gap-2" data-actions>
 				{@render aside?.()}
 				<span class="flex-1"></span>
 				<Dialog.Close class="btn">{closing}</Dialog.Close>

@@ -1,4 +1,5 @@
 /** What a command is, and which key presses are commands at all. */
+import { isPointed } from './pointed';
 
 export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit';
 
@@ -52,7 +53,7 @@ export function shownKeys(keys: string): string {
 		.join('+');
 }
 
-const FIELDS = 'input:not([type="checkbox"]):not([type="radio"]), textarea, select, [contenteditable]';
+const WRITTEN = 'input:not([type="checkbox"]):not([type="radio"]), textarea, [contenteditable]';
 
 /** The key whose press makes the browser paste: what it pastes comes with an event of its own. */
 export const PASTES = '$mod+v';
@@ -62,13 +63,15 @@ export function isTaken(event: KeyboardEvent | ClipboardEvent): boolean {
 	const target = event.target as HTMLElement | null;
 	if (!target) return false;
 	if (target.closest('[role="dialog"], [role="menu"]')) return true;
-	if (!(event instanceof KeyboardEvent)) return target.matches(FIELDS);
+	if (!(event instanceof KeyboardEvent)) return target.matches(WRITTEN);
 	// In a number field where nothing is being typed, undo means the edit that the number has just made.
 	const undoes = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z';
-	if (undoes && target.matches('input[data-settled]')) return false;
-	if (target.matches(FIELDS)) return true;
+	if (undoes && target.matches('input[data-settled], select')) return false;
+	// What a pointer has clicked keeps no keys: only what was gone to by keyboard, or is written in, does.
+	if (target.matches(`${WRITTEN}, select`)) return true;
 	const presses = event.code === 'Space' || event.key === 'Enter';
-	if (presses && target.closest('button, a, [role="button"], summary, input')) return true;
+	if (presses && !isPointed(target) && target.closest('button, a, [role="button"], summary, input'))
+		return true;
 	return (
 		event.key.startsWith('Arrow') &&
 		target.closest('[role="slider"]') !== null &&

@@ -20,7 +20,7 @@
 				<ShipReport {ship} result={ship.result} />
 			{:else}
 				<div class="flex h-full flex-col items-center justify-center gap-1 text-center text-muted">
-					<p class="text-base font-semibold text-ink">Nothing written yet</p>
+					<p class="text-base font-semibold text-ink">Nothing exported yet</p>
 					<p class="max-w-[440px]">
 						Choose the clips and how far the curves may be off. The file is read back by a reader of its own
 						and measured against what you see in Compose.

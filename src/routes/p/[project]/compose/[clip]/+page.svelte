@@ -8,6 +8,7 @@
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isTaken, PASTES } from '$lib/ui/command';
+	import { watchPointed } from '$lib/ui/pointed';
 	import { type CommandTargets } from '$lib/compose/targets';
 	import { makeCommands } from '$lib/compose/commands';
 	import { pasteText } from '$lib/acts/key-actions';
@@ -22,6 +23,7 @@
 	import { theme } from '$lib/ui/theme.svelte';
 
 	const session = useSession();
+	const base = `/p/${session.project.id}`;
 	const view = new LaneView();
 	let hint = $state('');
 	$effect.pre(() => {
@@ -31,10 +33,8 @@
 	const targets: CommandTargets = {
 		session,
 		view,
-		openClip: (id) => {
-			const base = `/p/${session.project.id}`;
-			void goto(id === null ? base : `${base}/compose/${id}`, { noScroll: true });
-		},
+		openClip: (id) => void goto(id === null ? base : `${base}/compose/${id}`, { noScroll: true }),
+		goTo: (place) => void goto(place === 'ship' ? `${base}/ship` : '/'),
 	};
 	const made = makeCommands(targets);
 	const commands = $derived(shortcuts.apply(made));
@@ -43,6 +43,13 @@
 		session.asks.guide = canKeep() && readKept('guide') === undefined;
 		return () => session.transport.stop();
 	});
+	$effect(watchPointed);
+	/** Escape on the bench leads back to the work: what is selected stays. */
+	function leaveBench(target: HTMLElement): boolean {
+		if (!target.closest('#bench')) return false;
+		target.blur();
+		return true;
+	}
 	// Bound anew when a shortcut is changed.
 	$effect(() => {
 		const bindings = Object.fromEntries(
@@ -54,6 +61,7 @@
 						(event: KeyboardEvent) => {
 							if (isTaken(event)) return;
 							event.preventDefault();
+							if (event.key === 'Escape' && leaveBench(event.target as HTMLElement)) return;
 							if (command.can()) command.run();
 						},
 					]),
@@ -82,7 +90,7 @@
 	const picked = $derived(
 		session.selection.count > 0
 			? `${session.selection.count} ${session.selection.count === 1 ? 'key' : 'keys'} on ${session.selection.keys.size} ${session.selection.keys.size === 1 ? 'lane' : 'lanes'}`
-			: (session.selection.part?.name ?? 'nothing picked'),
+			: (session.selection.part?.name ?? 'Nothing selected'),
 	);
 </script>
 
@@ -136,19 +144,19 @@
 		<span class="max-w-[300px] min-w-[140px] truncate text-ink" data-picked>{picked}</span>
 		{#if session.pinnedClip}
 			<span class="flex items-center gap-1 text-ink">
-				pinned
-				<button type="button" class="btn !min-h-[20px]" onclick={() => session.swapPinned()}>swap</button>
-				<button type="button" class="btn !min-h-[20px]" onclick={() => session.togglePin()}>unpin</button>
+				Pinned
+				<button type="button" class="btn !min-h-[20px]" onclick={() => session.swapPinned()}>Swap</button>
+				<button type="button" class="btn !min-h-[20px]" onclick={() => session.togglePin()}>Unpin</button>
 			</span>
 		{/if}
 		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
 		<span class="flex items-center gap-2 font-mono text-xs">
-			{#if session.transport.playing}<span title="pictures a second, measured"
+			{#if session.transport.playing}<span title="fps as drawn, measured"
 					>{Math.round(session.transport.measuredRate)} shown/s</span
 				>{/if}
 			<span>{session.frameRate} fps</span>
 			<label class="flex items-center gap-1">
-				<span>preview</span>
+				<span>Preview</span>
 				<NumberField
 					label="preview speed in percent"
 					value={session.transport.speed * 100}
