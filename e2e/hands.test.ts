@@ -247,7 +247,9 @@ test('keys are copied in one project and pasted in another, through the clipboar
 	const copied = (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
 
 	await openClip(app, server, 'Parcel slip', 'stamp press');
-	await app.getByRole('button', { name: /still parts not shown/ }).click();
+	await app.getByRole('button', { name: /still parts hidden/ }).click();
+	// There are many: the lanes get the room.
+	await app.keyboard.press('9');
 	await app.getByRole('button', { name: 'part needle', exact: true }).click();
 	await app.keyboard.press('Control+v');
 	// The browser hands over the clipboard in its own time.

@@ -203,3 +203,24 @@ test('keys are picked, moved and deleted by keyboard alone', async ({ app, serve
 	await saved(app);
 	expect(await times()).toEqual([0, 6, 12, 18, 24, 42]);
 });
+
+test('each layout gives the stage its due, and the last one is there at the next visit', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const screen = app.viewportSize()!;
+	const shareOf = async (name: string) => {
+		const box = (await app.getByRole('region', { name, exact: true }).boundingBox())!;
+		return (box.width * box.height) / (screen.width * screen.height);
+	};
+	expect(await shareOf('stage')).toBeGreaterThan(0.35);
+	await app.keyboard.press('8');
+	await expect.poll(() => shareOf('stage')).toBeGreaterThan(0.55);
+	await app.keyboard.press('9');
+	await expect.poll(() => shareOf('lanes')).toBeGreaterThan(0.45);
+	// The stage draws in its new place, and the work goes on.
+	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+	await expect(app.getByRole('button', { name: 'Slow start' })).toBeVisible();
+	await app.reload();
+	await expect.poll(() => shareOf('lanes')).toBeGreaterThan(0.45);
+	await app.keyboard.press('7');
+	await expect.poll(() => shareOf('stage')).toBeGreaterThan(0.35);
+});

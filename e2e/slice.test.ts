@@ -50,7 +50,7 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	await app.getByRole('link', { name: 'Ship' }).click();
 	await app.getByRole('button', { name: 'Export glTF' }).click();
 	const download = app.waitForEvent('download');
-	await app.getByRole('link', { name: /^Save / }).click();
+	await app.getByRole('link', { name: /^Download / }).click();
 	const document = await new NodeIO().readBinary(readFileSync(await (await download).path()));
 	const [animation] = document.getRoot().listAnimations();
 	const sampler = animation.listSamplers()[0];

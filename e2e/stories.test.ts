@@ -67,10 +67,10 @@ test('the sack drops with three lower bounces and held contacts', async ({ app, 
 	await newClip(app);
 	await pickPart(app, 'mail sack');
 	await app.getByRole('button', { name: 'drop and bounce' }).click();
-	await type(app, 'height', '3.6');
-	await type(app, 'first fall', '15');
-	await type(app, 'frames on the ground', '2');
-	await app.getByRole('button', { name: 'Create keys' }).click();
+	await app.getByRole('textbox', { name: 'height', exact: true }).fill('3.6');
+	await app.getByRole('textbox', { name: 'first fall', exact: true }).fill('15');
+	await app.getByRole('textbox', { name: 'frames on the ground', exact: true }).fill('2');
+	await app.keyboard.press('Enter');
 	await saved(app);
 	const doc = await storedDoc(server, 'Quay');
 	const rises = keysOf(doc, 'mail-sack', 'translation.y');

@@ -103,7 +103,7 @@ try {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Ship' }).click();
 		await page.getByRole('button', { name: 'Export glTF' }).click();
-		await page.getByRole('link', { name: /^Save / }).waitFor();
+		await page.getByRole('link', { name: /^Download / }).waitFor();
 	});
 } finally {
 	await browser.close();

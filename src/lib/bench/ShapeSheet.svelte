@@ -87,7 +87,7 @@
 			</form>
 		{/if}
 	</div>
-	<div class="grid grid-cols-7 gap-1" role="group" aria-label="shapes">
+	<div class="grid grid-cols-[repeat(auto-fill,minmax(64px,1fr))] gap-1" role="group" aria-label="shapes">
 		{#each ownShown as saved (saved.id)}
 			<ShapeTile
 				name={saved.name}

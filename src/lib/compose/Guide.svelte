@@ -22,12 +22,18 @@
 			done: () => session.isAutoKey && !session.project.isDragging && session.doc.channels !== before,
 		},
 		{
-			say: 'Select a key and choose its easing below the stage, or drag its line up or down.',
-			done: () => /shape|bend/i.test(session.saver.undo ?? ''),
+			say: 'Select a key and choose its easing, or drag its line up or down.',
+			done: () => !session.project.isDragging && isReshaped(session.doc.channels),
 		},
 		{ say: 'Play it: Space, or the round button.', done: () => session.transport.playing },
 	];
 
+	/** Whether a key of before has another shape now. */
+	function isReshaped(channels: typeof before): boolean {
+		return Object.values(channels).some(({ id, keys }) =>
+			before[id]?.keys.some((key) => keys.some(({ t, shape }) => t === key.t && shape !== key.shape)),
+		);
+	}
 	$effect(() => {
 		if (!open || step >= STEPS.length || !STEPS[step].done()) return;
 		step++;

@@ -1,6 +1,7 @@
 /** How lanes and stage show things, and what concerns the whole window. */
 import { RULER_UNITS } from '$lib/lanes/lane-view.svelte';
 import { NO_FILTER } from '$lib/lanes/row-filter';
+import { ARRANGEMENTS, type ArrangementName } from '$lib/session/arrangement.svelte';
 import { AXES_OF } from '$lib/session/stage-look.svelte';
 import { kindOf } from '$core/document/types';
 import { toast } from 'svelte-sonner';
@@ -48,6 +49,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			},
 			() => session.clip !== null && session.clip.loop.mode !== 'once',
 		),
+		...layoutCommands(targets),
 		...stageCommands(targets),
 		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
 		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
@@ -62,6 +64,21 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
 		command('night', 'Light or night', '', () => theme.toggle()),
 	];
+}
+
+const ARRANGEMENT_WORDS: Record<ArrangementName, string> = {
+	balanced: 'Layout: balanced',
+	stage: 'Layout: stage large',
+	lanes: 'Layout: lanes large',
+};
+
+function layoutCommands({ session }: CommandTargets): Command[] {
+	const command = commandsOf('View');
+	return ARRANGEMENTS.map((name, i) =>
+		command(`layout-${name}`, ARRANGEMENT_WORDS[name], `${i + 7}`, () =>
+			session.view.arrangement.choose(name),
+		),
+	);
 }
 
 function stageCommands({ session }: CommandTargets): Command[] {

@@ -58,7 +58,7 @@ export class Session {
 	constructor(loaded: Loaded, conflicts: readonly Conflict[] = []) {
 		const docNow = () => this.project.doc;
 		this.selection = new Selection(docNow);
-		this.view = new View(docNow);
+		this.view = new View(docNow, loaded.doc.project.id);
 		this.project = new Project(loaded, conflicts, () => this.selection);
 		this.transport = new Transport(
 			() => this.clip,

@@ -1,5 +1,6 @@
 /** What of a project is shown and may be touched: a matter of looking, never of the document. */
 import type { Doc } from '$core/document/types';
+import { Arrangement } from './arrangement.svelte';
 import { StageLook } from './stage-look.svelte';
 
 function toggled(set: ReadonlySet<string>, id: string): Set<string> {
@@ -16,8 +17,14 @@ export class View {
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
 	readonly look = new StageLook();
+	readonly arrangement: Arrangement;
 
-	constructor(private readonly docNow: () => Doc) {}
+	constructor(
+		private readonly docNow: () => Doc,
+		project: string,
+	) {
+		this.arrangement = new Arrangement(project);
+	}
 
 	toggleHidden(part: string): void {
 		this.hiddenParts = toggled(this.hiddenParts, part);

@@ -77,7 +77,8 @@
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.project.tree);
-		look.view = isWorld ? 'front' : 'screen';
+		// In another layout it is looked at as before.
+		if (isWorld === (look.view === 'screen')) look.view = isWorld ? 'front' : 'screen';
 		look.frame = (part) => scene?.fit(part ?? undefined);
 	}
 
@@ -234,7 +235,8 @@
 			)}
 		{onclick}
 	></canvas>
-	{#if scene}
+	<!-- Before the first picture nothing has a place on it. -->
+	{#if scene && picture > 0}
 		{#if look.screen !== '' && !isWorld}<ScreenOutline {scene} {picture} name={look.screen} />{/if}
 		{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
 		<StageHandles {scene} {picture} axes={look.axes} {onhint} />

@@ -1,6 +1,10 @@
 <script lang="ts">
-	import { onMount, type Component, type ComponentProps } from 'svelte';
+	import { onMount, type Component, type ComponentProps, type Snippet } from 'svelte';
+	import PanelLeft from '@lucide/svelte/icons/panel-left';
+	import PanelRight from '@lucide/svelte/icons/panel-right';
+	import PanelTop from '@lucide/svelte/icons/panel-top';
 	import { tinykeys } from 'tinykeys';
+	import type { ArrangementName } from '$lib/session/arrangement.svelte';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -23,8 +27,14 @@
 	import { theme } from '$lib/ui/theme.svelte';
 
 	const session = useSession();
+	const LAYOUTS = [
+		{ name: 'balanced', title: 'Balanced layout (7)', icon: PanelRight },
+		{ name: 'stage', title: 'Stage large (8)', icon: PanelTop },
+		{ name: 'lanes', title: 'Lanes large (9)', icon: PanelLeft },
+	] as const;
 	const base = `/p/${session.project.id}`;
 	const view = new LaneView();
+	const { arrangement } = session.view;
 	let hint = $state('');
 	$effect.pre(() => {
 		session.openClip(page.params.clip!);
@@ -105,34 +115,58 @@
 	><title>{session.clip?.name ?? 'Compose'} · {session.doc.project.name} · Hillock</title></svelte:head
 >
 
+{#snippet lanes()}
+	<Lanes {view} {commands} theme={theme.value} onhint={(text) => (hint = text)} />
+{/snippet}
+{#snippet stage()}
+	<Stage theme={theme.value} onhint={(text) => (hint = text)} />
+{/snippet}
+{#snippet bench()}
+	<Bench />
+{/snippet}
+{#snippet lanesOverBench()}
+	{@render down('balanced', 58, lanes, bench)}
+{/snippet}
+{#snippet lanesBesideBench()}
+	{@render across('stage', 56, lanes, bench)}
+{/snippet}
+{#snippet stageOverBench()}
+	{@render down('lanes', 46, stage, bench)}
+{/snippet}
+{#snippet across(name: ArrangementName, share: number, left: Snippet, right: Snippet)}
+	<PaneGroup direction="horizontal" autoSaveId="hillock-{name}-across">
+		<Pane defaultSize={share} minSize={24}>{@render left()}</Pane>
+		<PaneResizer
+			class="w-[5px] border-x border-rule bg-band hover:bg-rule"
+			aria-label="width of the left side"
+		/>
+		<Pane defaultSize={100 - share} minSize={24}>{@render right()}</Pane>
+	</PaneGroup>
+{/snippet}
+{#snippet down(name: ArrangementName, share: number, upper: Snippet, lower: Snippet)}
+	<PaneGroup direction="vertical" autoSaveId="hillock-{name}-down">
+		<Pane defaultSize={share} minSize={15}>{@render upper()}</Pane>
+		<PaneResizer
+			class="h-[5px] border-y border-rule bg-band hover:bg-rule"
+			aria-label="height of the upper side"
+		/>
+		<Pane defaultSize={100 - share} minSize={15}>{@render lower()}</Pane>
+	</PaneGroup>
+{/snippet}
+
 <!-- A drag that leaves its place must not mark texts. -->
 <div class="flex h-screen min-h-[480px] select-none flex-col">
 	<ProjectBar {commands} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">
-			<PaneGroup direction="horizontal" autoSaveId="hillock-compose-across">
-				<Pane defaultSize={62} minSize={35}>
-					<Lanes {view} {commands} theme={theme.value} onhint={(text) => (hint = text)} />
-				</Pane>
-				<PaneResizer
-					class="w-[5px] border-x border-rule bg-band hover:bg-rule"
-					aria-label="width of the lanes"
-				/>
-				<Pane defaultSize={38} minSize={24}>
-					<PaneGroup direction="vertical" autoSaveId="hillock-compose-down">
-						<Pane defaultSize={48} minSize={20}>
-							<Stage theme={theme.value} onhint={(text) => (hint = text)} />
-						</Pane>
-						<PaneResizer
-							class="h-[5px] border-y border-rule bg-band hover:bg-rule"
-							aria-label="height of the stage"
-						/>
-						<Pane defaultSize={52} minSize={15}>
-							<Bench />
-						</Pane>
-					</PaneGroup>
-				</Pane>
-			</PaneGroup>
+			<!-- Each arrangement keeps the sizes that it was given. -->
+			{#if arrangement.name === 'balanced'}
+				{@render across('balanced', 56, lanesOverBench, stage)}
+			{:else if arrangement.name === 'stage'}
+				{@render down('stage', 64, stage, lanesBesideBench)}
+			{:else}
+				{@render across('lanes', 64, lanes, stageOverBench)}
+			{/if}
 		</main>
 	{:else}
 		<main class="flex-1 p-6 text-muted">
@@ -154,6 +188,18 @@
 			{#if session.transport.playing}<span title="fps as drawn, measured"
 					>{Math.round(session.transport.measuredRate)} shown/s</span
 				>{/if}
+			<span class="flex" role="group" aria-label="layout">
+				{#each LAYOUTS as { name, title, icon: Icon } (name)}
+					<button
+						type="button"
+						class="rounded p-0.5 {arrangement.name === name ? 'text-moss' : 'hover:text-ink'}"
+						aria-label={title}
+						{title}
+						aria-pressed={arrangement.name === name}
+						onclick={() => arrangement.choose(name)}><Icon size={15} /></button
+					>
+				{/each}
+			</span>
 			<span>{session.frameRate} fps</span>
 			<label class="flex items-center gap-1">
 				<span>Preview</span>
