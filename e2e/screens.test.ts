@@ -204,7 +204,10 @@ test('keys are picked, moved and deleted by keyboard alone', async ({ app, serve
 	expect(await times()).toEqual([0, 6, 12, 18, 24, 42]);
 });
 
-test('each layout gives the stage its due, and the last one is there at the next visit', async ({ app, server }) => {
+test('each layout gives the stage its due, and the last one is there at the next visit', async ({
+	app,
+	server,
+}) => {
 	await openClip(app, server, 'Quay', 'sack drop');
 	const screen = app.viewportSize()!;
 	const shareOf = async (name: string) => {

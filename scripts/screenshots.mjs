@@ -59,6 +59,7 @@ try {
 		await frame(page, 26);
 		await page.getByRole('button', { name: 'mail sack translation y: key after' }).click();
 		await page.keyboard.press('l');
+		await page.keyboard.press('8');
 		await frame(page, 29);
 	});
 	await shoot(
@@ -88,6 +89,7 @@ try {
 		await open(page, 'Quay', 'ferry crossing');
 		await frame(page, 75);
 		await page.getByRole('button', { name: /^rotation z =/ }).click();
+		await page.keyboard.press('9');
 	});
 	await shoot('compose-seam', async (page) => {
 		await open(page, 'Quay', 'kelp sway');
@@ -97,7 +99,7 @@ try {
 		await value.fill('2');
 		await value.press('Enter');
 		await value.press('Escape');
-		await page.getByRole('button', { name: 'seam', exact: true }).click();
+		await page.getByRole('button', { name: 'Seam', exact: true }).click();
 	});
 	await shoot('ship', async (page) => {
 		await open(page, 'Quay', 'sack drop');
