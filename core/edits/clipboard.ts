@@ -9,8 +9,7 @@ import {
 	type Doc,
 	type Property,
 } from '../document/types';
-import { makeChannel, type KeySelection } from './keys';
-import { extentOf } from './retime';
+import { extentOf, makeChannel, type KeySelection } from './keys';
 
 export interface CopiedChannel {
 	part: string;

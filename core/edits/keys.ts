@@ -201,8 +201,8 @@ export function moveKeys(doc: Doc, selection: KeySelection, ticks: number, value
 	);
 }
 
-/** How far a selection may move so that all its keys stay within 0…`length`. */
-export function limitMove(selection: KeySelection, ticks: number, length: number): number {
+/** First and last tick of a selection; null when it is empty. */
+export function extentOf(selection: KeySelection): { first: number; last: number } | null {
 	let first = Infinity;
 	let last = -Infinity;
 	for (const times of selection.values())
@@ -210,8 +210,13 @@ export function limitMove(selection: KeySelection, ticks: number, length: number
 			first = Math.min(first, t);
 			last = Math.max(last, t);
 		}
-	if (first === Infinity) return 0;
-	return Math.max(-first, Math.min(Math.max(0, length - last), ticks));
+	return first <= last ? { first, last } : null;
+}
+
+/** How far a selection may move so that all its keys stay within 0…`length`. */
+export function limitMove(selection: KeySelection, ticks: number, length: number): number {
+	const extent = extentOf(selection);
+	return extent ? Math.max(-extent.first, Math.min(Math.max(0, length - extent.last), ticks)) : 0;
 }
 
 /** A selection with all its ticks moved. */

@@ -15,7 +15,7 @@ import {
 	type Clip,
 	type Doc,
 } from '../document/types';
-import { contextOf, editOnCurve, type KeySelection } from './keys';
+import { contextOf, editOnCurve, extentOf, type KeySelection } from './keys';
 
 function mapChannels(doc: Doc, pick: (channel: Channel) => Channel['keys'] | null): Doc {
 	const channels = { ...doc.channels };
@@ -35,18 +35,6 @@ function mapSelected(
 		const times = selection.get(channel.id);
 		return times && times.size > 0 ? edit(channel, times) : null;
 	});
-}
-
-/** First and last tick of a selection; null when it is empty. */
-export function extentOf(selection: KeySelection): { first: number; last: number } | null {
-	let first = Infinity;
-	let last = -Infinity;
-	for (const times of selection.values())
-		for (const t of times) {
-			first = Math.min(first, t);
-			last = Math.max(last, t);
-		}
-	return first <= last ? { first, last } : null;
 }
 
 /** Scales picked keys in time about a tick; the caller keeps them within the clip by its choice of factor. */

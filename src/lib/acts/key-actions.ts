@@ -5,14 +5,12 @@ import {
 	countKeys,
 	joinKeys,
 	keyAsIs,
-	limitMove,
-	moveKeys,
+	extentOf,
 	removeChannel,
 	removeKeys,
-	shiftSelection,
 	type KeySelection,
 } from '$core/edits/keys';
-import { extentOf, mirroredSelection, reverseKeys } from '$core/edits/retime';
+import { mirroredSelection, reverseKeys } from '$core/edits/retime';
 import { numbersOf } from '$core/document/rest';
 import {
 	channelId,
@@ -210,20 +208,6 @@ export function spansInHand(session: Session): KeySelection {
 	return at < 0
 		? session.selection.keys
 		: new Map([[session.selection.channel.id, new Set([session.selection.channel.keys[at].t])]]);
-}
-
-export function nudge(session: Session, frames: number): void {
-	if (!session.clip || session.selection.keys.size === 0) return;
-	const ticks = limitMove(
-		session.selection.keys,
-		frameToTicks(frames, session.frameRate),
-		session.clip.length,
-	);
-	const { keys } = session.selection;
-	session.edit('Move keys', (doc) => ({
-		doc: moveKeys(doc, keys, ticks, 0),
-		keys: shiftSelection(keys, ticks),
-	}));
 }
 
 export function removePicked(session: Session): void {

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { limitMove, moveKeys, shiftSelection } from '$core/edits/keys';
 	import { frameToTicks } from '$core/time';
+	import { clipGrows, moveSelected, setClipGrows } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -12,19 +12,15 @@
 	let frames = $state(0);
 	let value = $state(0);
 
+	let grows = $state(true);
+
 	$effect(() => {
-		if (open) frames = value = 0;
+		if (!open) return;
+		frames = value = 0;
+		grows = clipGrows();
 	});
 	function move() {
-		const { keys } = session.selection;
-		const { clip } = session;
-		if (!clip || session.selection.count === 0) return;
-		const ticks = limitMove(keys, frameToTicks(frames, session.frameRate), clip.length);
-		session.edit('Move keys', (doc) => ({
-			doc: moveKeys(doc, keys, ticks, value),
-			keys: shiftSelection(keys, ticks),
-		}));
-		open = false;
+		if (moveSelected(session, frameToTicks(frames, session.frameRate), value)) open = false;
 	}
 </script>
 
@@ -40,12 +36,20 @@
 >
 	<div class="mt-3 flex flex-col gap-2">
 		<label class="flex items-center justify-between gap-2">
-			<span class="text-muted">in time</span>
+			<span class="text-muted">In time</span>
 			<FrameField label="move by frames" value={frames} class="w-[90px]" oncommit={(v) => (frames = v)} />
 		</label>
 		<label class="flex items-center justify-between gap-2">
-			<span class="text-muted">in value</span>
+			<span class="text-muted">In value</span>
 			<NumberField label="move by value" {value} step={0.05} class="w-[90px]" oncommit={(v) => (value = v)} />
+		</label>
+		<label class="flex items-center gap-2">
+			<input
+				type="checkbox"
+				checked={grows}
+				onchange={(event) => setClipGrows((grows = event.currentTarget.checked))}
+			/>
+			Lengthen the clip when keys pass its end
 		</label>
 	</div>
 	{#snippet actions()}

@@ -1,6 +1,6 @@
 <script lang="ts">
+	import { extentOf } from '$core/edits/keys';
 	import {
-		extentOf,
 		moveEach,
 		offsetFrom,
 		scaledSelection,

@@ -12,18 +12,17 @@
 	import {
 		contextOf,
 		expandSpans,
-		limitMove,
 		moveKeys,
 		setKeyValue,
 		setModes,
 		setShape,
 		setSide,
 		setVector,
-		shiftSelection,
 	} from '$core/edits/keys';
 	import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
 	import { secondsToTicks, TICKS_PER_SECOND } from '$player/time';
 	import type { Drag } from '$lib/session/project.svelte';
+	import { moveSelected } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from '$lib/lanes/units';
@@ -113,13 +112,7 @@
 		session.edit('Choose shape', (doc) => setShape(doc, session.selection.keys, shape));
 	}
 	function moveTo(frame: number) {
-		if (!first || !session.clip) return;
-		const ticks = limitMove(session.selection.keys, frameToTicks(frame, rate) - first.t, session.clip.length);
-		const { keys } = session.selection;
-		session.edit('Move keys', (doc) => ({
-			doc: moveKeys(doc, keys, ticks, 0),
-			keys: shiftSelection(keys, ticks),
-		}));
+		if (first) moveSelected(session, frameToTicks(frame, rate) - first.t);
 	}
 	function setAlpha(alpha: number) {
 		if (!channel || !key?.vector) return;

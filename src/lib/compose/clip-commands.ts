@@ -1,7 +1,7 @@
 /** What can be done with whole clips, for the menu of clips, the ruler, the finder and the help. */
 import { addresses } from '$lib/api/client';
 import { removeClip } from '$core/edits/clips';
-import { extentOf } from '$core/edits/retime';
+import { extentOf } from '$core/edits/keys';
 import { mirrorClip, reverseClip, trimClip } from '$core/edits/whole-clips';
 import type { Clip, Doc } from '$core/document/types';
 import { toast } from 'svelte-sonner';

@@ -116,3 +116,33 @@ describe('commands', () => {
 		expect(session.project.clips).toEqual([]);
 	});
 });
+
+describe('keys that are moved by an amount', () => {
+	const session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
+	const own = makeCommands({ session, view: new LaneView(), openClip: () => {}, goTo: () => {} });
+	const run = (id: string) => own.find((command) => command.id === id)!.run();
+	const Y = 'sack-drop/mail-sack/translation/y';
+	const pickLast = () => {
+		session.openClip('sack-drop');
+		const { t } = session.doc.channels[Y].keys.at(-1)!;
+		session.selection.pickKeys(new Map([[Y, new Set([t])]]));
+		return t;
+	};
+
+	it('lengthen the clip where they pass its end', () => {
+		const t = pickLast();
+		const { length } = session.clip!;
+		const frames = Math.round((length - t) / 2400) + 5;
+		for (let i = 0; i < frames; i++) run('nudge-on');
+		expect(session.doc.channels[Y].keys.at(-1)!.t).toBe(t + frames * 2400);
+		expect(session.clip!.length).toBe(t + frames * 2400);
+		expect([...session.selection.keys.get(Y)!]).toEqual([t + frames * 2400]);
+	});
+
+	it('stay where they are when the whole of the way is not there', () => {
+		const before = session.doc;
+		session.selection.pickKeys(new Map([[Y, new Set([before.channels[Y].keys[0].t])]]));
+		run('nudge-back');
+		expect(session.doc).toBe(before);
+	});
+});

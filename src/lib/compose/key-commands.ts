@@ -1,4 +1,5 @@
 /** Keys: setting, picking, moving, shaping. */
+import { nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
 import { kindOf } from '$core/document/types';
 import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
@@ -20,7 +21,6 @@ import {
 	invertPicks,
 	joinPicked,
 	keyHere,
-	nudge,
 	paste,
 	pasteReversed,
 	pickAll,

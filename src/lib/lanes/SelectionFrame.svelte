@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { KeySelection } from '$core/edits/keys';
-	import { extentOf, scaledSelection, scaleTime, scaleValues } from '$core/edits/retime';
+	import { extentOf } from '$core/edits/keys';
+	import { scaledSelection, scaleTime, scaleValues } from '$core/edits/retime';
 	import { kindOf } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import type { Drag } from '$lib/session/project.svelte';
