@@ -416,6 +416,8 @@ test('a pivot goes to the foot and the drawing stays; a part gets another parent
 
 test('lanes are filtered by a word, a kind and the selected parts', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'sack drop');
+	// All of them are in sight.
+	await app.keyboard.press('9');
 	await app.getByRole('searchbox', { name: 'filter lanes by name' }).fill('sack scale');
 	await expect(app.locator('[data-lane]')).toHaveCount(2);
 	await expect(lane(app, 'mail sack scale x')).toBeVisible();

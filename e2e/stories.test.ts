@@ -164,11 +164,26 @@ test('two motions overlap: keys scaled, reversed and shifted keep their form', a
 	expect(await stored()).toEqual(original);
 	await goToFrame(app, 30);
 	await app.keyboard.press('g');
+	const amount = app.getByRole('textbox', { name: 'time to insert or remove' });
+	await expect(amount).toBeFocused();
+	await app.keyboard.type('0.2s');
+	await app.keyboard.press('Enter');
 	await saved(app);
 	expect((await stored()).map((key) => key.t)).toEqual(
 		original.map((key) => (key.t >= 30 * FRAME ? key.t + 6 * FRAME : key.t)),
 	);
-	expect((await storedDoc(server, 'Quay')).clips['buoy-bob'].length).toBe(96 * FRAME);
+	const lengthNow = async () => (await storedDoc(server, 'Quay')).clips['buoy-bob'].length;
+	expect(await lengthNow()).toBe(96 * FRAME);
+	// More than there is cannot be removed.
+	await app.keyboard.press('Shift+G');
+	await amount.fill('40');
+	await amount.press('Enter');
+	await expect(app.getByText('There are 30 frames before the playhead.')).toBeVisible();
+	await amount.fill('6');
+	await amount.press('Enter');
+	await expect(amount).toBeHidden();
+	await saved(app);
+	expect(await lengthNow()).toBe(90 * FRAME);
 });
 
 test('anything is found by a few letters', async ({ app, server }) => {

@@ -17,12 +17,10 @@ import {
 	channelLabel,
 	channelsOfClip,
 	type Channel,
-	type Clip,
 	type Doc,
 	type Part,
 	type Property,
 } from '$core/document/types';
-import { frameToTicks } from '$core/time';
 import { toast } from 'svelte-sonner';
 import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
 import type { Session } from '$lib/session/session.svelte';
@@ -73,19 +71,6 @@ export function pasteReversed(session: Session): void {
 			...pickedKeys(mirroredSelection(pasted.selection)),
 		};
 	});
-}
-
-type TimeEdit = (doc: Doc, clip: Clip, t: number, frames: (count: number) => number) => Doc;
-
-/** An edit of the whole clip's time at the playhead. */
-export function changeTime(session: Session, label: string, edit: TimeEdit): void {
-	const { clip } = session;
-	if (!clip) return;
-	const t = Math.round(session.transport.local);
-	session.edit(label, (doc) => ({
-		doc: edit(doc, clip, t, (count) => frameToTicks(count, session.frameRate)),
-		keys: NO_KEYS,
-	}));
 }
 
 export function invertPicks(session: Session): void {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import BounceDialog from '$lib/bench/BounceDialog.svelte';
 	import NudgeDialog from '$lib/bench/NudgeDialog.svelte';
+	import TimeDialog from '$lib/bench/TimeDialog.svelte';
 	import TweenDialog from '$lib/bench/TweenDialog.svelte';
 	import type { Command } from '$lib/ui/command';
 	import type { SheetName } from '$lib/session/asks.svelte';
@@ -31,6 +32,7 @@
 
 <NewPartMenu bind:open={shows('new part'), showing('new part')} />
 <TweenDialog bind:open={shows('tween'), showing('tween')} />
+<TimeDialog bind:open={shows('time'), showing('time')} />
 <NudgeDialog bind:open={shows('nudge'), showing('nudge')} />
 <VersionsDialog bind:open={shows('versions'), showing('versions')} />
 {#if session.selection.part}

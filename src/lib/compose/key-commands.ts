@@ -3,19 +3,11 @@ import { nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
 import { kindOf } from '$core/document/types';
 import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
-import {
-	holdPose,
-	keysAfter,
-	mirroredSelection,
-	mirrorValues,
-	openGap,
-	reverseKeys,
-} from '$core/edits/retime';
+import { keysAfter, mirroredSelection, mirrorValues, reverseKeys } from '$core/edits/retime';
 import { MORE_EASINGS, SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, type Command } from '$lib/ui/command';
 import { toBench, type CommandTargets } from './targets';
 import {
-	changeTime,
 	copyPicked,
 	deleteChannel,
 	invertPicks,
@@ -138,18 +130,15 @@ function copyingKeys(session: Session): Command[] {
 function timingKeys(session: Session): Command[] {
 	const command = commandsOf('Keys');
 	const onKeys = onPicked(session);
+	const here = () => session.clip !== null;
+	const time = (change: Session['asks']['timeChange']) => {
+		session.asks.timeChange = change;
+		session.asks.sheet = 'time';
+	};
 	return [
-		command('hold-pose', 'Hold the pose here for six frames more', 'h', () =>
-			changeTime(session, 'Hold the pose', (doc, clip, t, frames) => holdPose(doc, clip, t, frames(6))),
-		),
-		command('gap', 'Open a gap of six frames at the playhead', 'g', () =>
-			changeTime(session, 'Open a gap', (doc, clip, t, frames) => openGap(doc, clip, t, frames(6))),
-		),
-		command('close-gap', 'Take six frames out before the playhead', 'Shift+G', () =>
-			changeTime(session, 'Close a gap', (doc, clip, t, frames) =>
-				openGap(doc, clip, t, -Math.min(t, frames(6))),
-			),
-		),
+		command('hold-pose', 'Hold the pose here …', 'h', () => time('hold'), here),
+		command('gap', 'Insert time at the playhead …', 'g', () => time('insert'), here),
+		command('close-gap', 'Remove time before the playhead …', 'Shift+G', () => time('remove'), here),
 		onKeys('nudge-back', 'Selected keys a frame back', ',', () => nudge(session, -1)),
 		onKeys('nudge-on', 'Selected keys a frame on', '.', () => nudge(session, 1)),
 		onKeys('nudge-ten-back', 'Selected keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),

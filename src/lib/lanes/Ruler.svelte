@@ -90,7 +90,7 @@
 		strip.setPointerCapture(event.pointerId);
 		snap = makeSnapper(session, view, { playhead: true });
 		if (event.shiftKey) ranging = timeAt(event);
-		else if (event.altKey) gap = { from: timeAt(event), drag: session.startDrag('Open a gap') };
+		else if (event.altKey) gap = { from: timeAt(event), drag: session.startDrag('Insert time') };
 		else {
 			grabbed = true;
 			seekTo(event);
@@ -114,7 +114,7 @@
 	function up() {
 		grabbed = false;
 		ranging = null;
-		if (gap) gap.drag.commit(gapFrames !== null && gapFrames < 0 ? 'Close a gap' : 'Open a gap');
+		if (gap) gap.drag.commit(gapFrames !== null && gapFrames < 0 ? 'Remove time' : 'Insert time');
 		gap = null;
 		gapFrames = null;
 	}

@@ -3,7 +3,7 @@ import type { Cue } from '$core/document/types';
 import type { BenchField } from './fields';
 
 /** What can lie over the screen, one at a time. */
-export type SheetName = 'help' | 'finder' | 'tween' | 'nudge' | 'versions' | 'bounce' | 'new part';
+export type SheetName = 'help' | 'finder' | 'tween' | 'time' | 'nudge' | 'versions' | 'bounce' | 'new part';
 
 export class Asks {
 	/** A field of the bench to be brought into hand. */
@@ -14,6 +14,8 @@ export class Asks {
 	newCue = $state.raw<Cue | null>(null);
 	/** The sheet that lies over the screen. */
 	sheet = $state<SheetName | null>(null);
+	/** What the sheet about time is opened for. */
+	timeChange = $state<'insert' | 'hold' | 'remove'>('insert');
 	/** The first clip in five steps goes on beside the work. */
 	guide = $state(false);
 	/** Edits that clash with another window's are looked at, to choose. */
