@@ -87,6 +87,8 @@
 		wrong = read === null;
 		if (read === null) return;
 		typed = null;
+		// The field may stay in hand: what is typed next is compared with this.
+		entered = writeNumber(within(read), digits);
 		if (within(read) !== value || (isEnter && keysSame)) oncommit(within(read));
 	}
 	function enter() {
