@@ -253,6 +253,8 @@ test('a part dragged onto another in the lanes hangs on it and stays where it is
 	};
 	const before = await worldOf();
 	expect(before.parent).toBe(null);
+	// All of them are in sight.
+	await app.keyboard.press('9');
 	const row = (name: string) => app.locator(`[data-part-row="${name}"]`);
 	await row('mail sack').dragTo(row('rope'), { sourcePosition: { x: 70, y: 12 } });
 	await saved(app);

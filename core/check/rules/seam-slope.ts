@@ -10,7 +10,7 @@ export const seamSlope: ChannelRule = {
 	id: 'seam-slope',
 	title: 'Changes speed at the seam',
 	why: 'The value closes, but the speed changes at once: a small knock in every round.',
-	measure: (finding, doc) => `${withUnit(finding, doc, 'change')}/s`,
+	measure: (finding, doc) => `a change of ${withUnit(finding, doc, 'change')}/s`,
 	mends: {
 		smooth: { label: 'Smooth across the seam', edit: (doc, { channel }) => smoothSeam(doc, channel!) },
 	},
