@@ -253,8 +253,6 @@ test('a part dragged onto another in the lanes hangs on it and stays where it is
 	};
 	const before = await worldOf();
 	expect(before.parent).toBe(null);
-	// All of them are in sight.
-	await app.keyboard.press('9');
 	const row = (name: string) => app.locator(`[data-part-row="${name}"]`);
 	await row('mail sack').dragTo(row('rope'), { sourcePosition: { x: 70, y: 12 } });
 	await saved(app);
@@ -278,6 +276,8 @@ test('parts are renamed and put in another order in the lanes; a locked one is l
 	server,
 }) => {
 	await openClip(app, server, 'Quay', 'sack drop');
+	// All of them are in sight.
+	await app.keyboard.press('9');
 	const row = (name: string) => app.locator(`[data-part-row="${name}"]`);
 	const part = (name: string) => app.getByRole('button', { name: `part ${name}`, exact: true });
 	await part('rope').dblclick();
