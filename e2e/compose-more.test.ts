@@ -306,8 +306,10 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	await dialog.getByRole('combobox', { name: 'to or by' }).selectOption('by');
 	await fill(0, 'to value', '0.5');
 	await fill(0, 'start frame', '6');
-	await fill(0, 'duration', '250');
+	await fill(0, 'duration', '15');
+	// As long in another unit.
 	await dialog.getByRole('combobox', { name: 'unit of the duration' }).selectOption('ms');
+	await expect(dialog.getByRole('textbox', { name: 'duration' })).toHaveValue('250');
 	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2');
 	await expect(dialog.getByText('This easing is not known.')).toBeVisible();
 	await dialog.getByRole('combobox', { name: 'easing' }).fill('cubic-bezier(0.2, 0.8, 0.2, 1)');

@@ -385,6 +385,16 @@ describe('edits', () => {
 		expect(removeKeys(bent, new Set([200]))[1].right!.rise).toBeCloseTo(rise * 2, 12);
 	});
 
+	it('flat handles stay flat when they are joined or split', () => {
+		const at = new Set([100]);
+		const flat = setModes(keys, at, 'flat', PLAYS_ONCE);
+		for (const mode of ['joined', 'split'] as const) {
+			const held = setModes(flat, at, mode, PLAYS_ONCE);
+			expect(held[1]).toMatchObject({ left: { mode, rise: 0 }, right: { mode, rise: 0 } });
+			for (let t = 0; t <= 300; t += 7) expect(valueOf(held, t)).toBeCloseTo(valueOf(flat, t), 9);
+		}
+	});
+
 	it('a new key takes the shape of its span; setting the same value changes nothing', () => {
 		const eased = setShape(keys, new Set([100]), { kind: 'eased', start: 1, finish: 0 });
 		expect(putKey(eased, 150, 7)[2]).toMatchObject({ t: 150, v: 7, shape: { kind: 'eased' } });

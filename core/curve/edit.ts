@@ -220,7 +220,8 @@ export function setSide(
 		key[other] = {
 			mode: 'joined',
 			...(reach === undefined ? {} : { reach }),
-			rise: -slope * (reach ?? THIRD) * theirs,
+			// Never −0, which no file can hold.
+			rise: 0 - slope * (reach ?? THIRD) * theirs,
 		};
 	}
 	return shaped.with(index, key);
@@ -242,13 +243,18 @@ export function setModes(
 		if (mode === 'smooth') next = next.with(i, withSides(key, SMOOTH, SMOOTH));
 		else if (mode === 'flat') next = next.with(i, withSides(key, flatSide(key.left), flatSide(key.right)));
 		else {
-			next = next.with(i, withSides(key, { ...key.left, mode }, { ...key.right, mode }));
+			next = next.with(i, withSides(key, inMode(key.left, mode), inMode(key.right, mode)));
 			if (mode === 'joined' && i > 0 && i < keys.length - 1) {
 				next = setSide(next, i, 'right', { ...next[i].right!, mode }, context);
 			}
 		}
 	}
 	return next;
+}
+
+/** A side in another mode, its handle where it stands: a flat one says nothing of its rise, which is 0. */
+function inMode(side: HandleSide | undefined, mode: HandleSide['mode']): HandleSide {
+	return side?.mode === 'flat' ? { ...side, mode, rise: 0 } : { ...side, mode };
 }
 
 function flatSide(side: HandleSide | undefined): HandleSide {

@@ -2,11 +2,15 @@
 import { STEP_JUMPS, type Shape, type StepJump } from '../../player/easing/shape';
 import { fail, ok, type Result } from '../result';
 
-function number(value: number): string {
-	return String(Number(value.toFixed(4)));
+/** Digits after the point: what six leave of a Bezier is less than a millionth; stops can be steep. */
+const DIGITS = 6;
+const STOP_DIGITS = 9;
+
+function number(value: number, digits = DIGITS): string {
+	return String(Number(value.toFixed(digits)));
 }
 
-/** The CSS text of a shape, or null where CSS needs an approximation. */
+/** The CSS text of a shape, to a millionth; null where CSS needs an approximation. */
 export function cssEasing(shape: Shape): string | null {
 	switch (shape.kind) {
 		case 'linear':
@@ -16,15 +20,15 @@ export function cssEasing(shape: Shape): string | null {
 		case 'eased':
 			return `cubic-bezier(${number(shape.start)}, 0, ${number(1 - shape.finish)}, 1)`;
 		case 'fall':
-			return 'cubic-bezier(0.3333, 0, 0.6667, 0.3333)';
+			return 'cubic-bezier(0.333333, 0, 0.666667, 0.333333)';
 		case 'rise':
-			return 'cubic-bezier(0.3333, 0.6667, 0.6667, 1)';
+			return 'cubic-bezier(0.333333, 0.666667, 0.666667, 1)';
 		case 'bezier':
-			return `cubic-bezier(${[shape.x1, shape.y1, shape.x2, shape.y2].map(number).join(', ')})`;
+			return `cubic-bezier(${[shape.x1, shape.y1, shape.x2, shape.y2].map((v) => number(v)).join(', ')})`;
 		case 'steps':
 			return `steps(${shape.count}, ${shape.jump})`;
 		case 'stops':
-			return `linear(${shape.stops.map(({ x, y }) => `${number(y)} ${number(100 * x)}%`).join(', ')})`;
+			return `linear(${shape.stops.map(({ x, y }) => `${number(y, STOP_DIGITS)} ${number(100 * x, STOP_DIGITS)}%`).join(', ')})`;
 		default:
 			return null;
 	}

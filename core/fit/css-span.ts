@@ -44,7 +44,7 @@ export function spanEasing(
 ): SpanEasing | null {
 	const [from, to] = [keys[index], keys[index + 1]];
 	if (!to) return null;
-	const exact = cssEasing(from.shape);
+	const exact = cssEasing(portableShape(keys, index, context) ?? from.shape);
 	if (exact !== null) return { text: exact, exact: true, stops: 0 };
 	const change = to.v - from.v;
 	if (change === 0) return null;

@@ -62,12 +62,14 @@ export function pinnedTicks(source: Source, bound: number): number[] {
 		if (still.some((k) => looks.every((value) => isSame(value, values[i], k)))) pins.add(from).add(to);
 	}
 	const least = turning ? (LEAST_CONTACT * bound * Math.PI) / 360 : LEAST_CONTACT * bound;
+	/** Whether a component is away from a mark somewhere on the way to a neighbouring one: both may be on the ground. */
+	const goesAway = (to: number, i: number, k: number) =>
+		Array.from({ length: LOOKS }, (_, n) => at(marks[i] + ((to - marks[i]) * (n + 1)) / (LOOKS + 1))).some(
+			(place) => Math.abs(change(source, values[i], place)[k]) >= least,
+		);
 	for (let i = 1; i + 1 < marks.length; i++) {
 		const t = marks[i];
 		if (jumps.has(t) || pins.has(t)) continue;
-		const whole = [change(source, values[i - 1], before[i]), change(source, values[i], before[i + 1])];
-		const largest = whole.map((d) => Math.max(...d.map(Math.abs)));
-		if (Math.min(...largest) < least) continue;
 		const h = BESIDE * Math.min(t - marks[i - 1], marks[i + 1] - t);
 		const [left2, left, right, right2] = [-2, -1, 1, 2].map((n) => at(t + n * h));
 		const [d1, d2] = [change(source, left, values[i]), change(source, left2, values[i])];
@@ -76,7 +78,8 @@ export function pinnedTicks(source: Source, bound: number): number[] {
 			isSlope(d1[k], d2[k]) &&
 			isSlope(e1[k], e2[k]) &&
 			d1[k] * e1[k] < 0 &&
-			Math.min(Math.abs(whole[0][k]), Math.abs(whole[1][k])) >= least;
+			goesAway(marks[i - 1], i, k) &&
+			goesAway(marks[i + 1], i, k);
 		if (Array.from({ length: size }, (_, k) => k).some(turnsBack)) pins.add(t);
 	}
 	return [...pins].filter((t) => t > start && t < end).sort((a, b) => a - b);

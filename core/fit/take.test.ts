@@ -126,7 +126,7 @@ describe('CSS stops', () => {
 		['elastic', { kind: 'family', family: 'elastic', way: 'out' }, 40],
 		['bounce', { kind: 'bounce', restitution: 0.5, count: 3 }, 38],
 		['spring', spring(1, 100, 10), 28],
-		['spring that rings', spring(0.5, 170, 2.5), 93],
+		['spring that rings', spring(0.5, 170, 2.5), 94],
 	])('of %s are few, end where they must, and read back stay within a thousandth', (_, shape, most) => {
 		const keys = span(shape);
 		const easing = spanEasing(keys, 0, PLAYS_ONCE, 0.001)!;

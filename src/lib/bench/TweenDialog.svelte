@@ -7,7 +7,7 @@
 	import { channelId, channelLabel, kindOf, type Component, type Property } from '$core/document/types';
 	import { cssEasing, readCssEasing } from '$core/easing/css';
 	import { frameToTicks, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
-	import { secondsToTicks } from '$player/time';
+	import { secondsToTicks, ticksToSeconds } from '$player/time';
 	import { unitOf } from '$core/document/units';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
@@ -78,6 +78,15 @@
 
 	const ticksOf = (value: number, unit: Row['unit']) =>
 		unit === 'frames' ? frameToTicks(value, rate) : secondsToTicks(unit === 'ms' ? value / 1000 : value);
+
+	/** The duration in another unit: as long as it was. */
+	function changeUnit(row: Row, unit: Row['unit']) {
+		const ticks = ticksOf(row.duration, row.unit);
+		const seconds = ticksToSeconds(ticks);
+		const value = unit === 'frames' ? ticksToFrame(ticks, rate) : unit === 'ms' ? 1000 * seconds : seconds;
+		row.duration = Number(value.toFixed(3));
+		row.unit = unit;
+	}
 
 	function addressOf(row: Row) {
 		const [property, component] = row.what.split('/') as [Property, Component];
@@ -253,7 +262,12 @@
 						/></td
 					>
 					<td>
-						<select class="field w-[82px]" aria-label="unit of the duration" bind:value={row.unit}>
+						<select
+							class="field w-[82px]"
+							aria-label="unit of the duration"
+							value={row.unit}
+							onchange={(event) => changeUnit(row, event.currentTarget.value as Row['unit'])}
+						>
 							<option value="frames">frames</option>
 							<option value="seconds">seconds</option>
 							<option value="ms">ms</option>
