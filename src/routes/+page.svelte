@@ -26,7 +26,6 @@
 
 	const address = (card: ProjectCard) =>
 		card.firstClip ? `/p/${card.id}/compose/${card.firstClip}` : `/p/${card.id}`;
-	const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone: 'UTC' });
 	const size = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${Math.round(bytes / 1000)} kB`);
 
 	function complain(problem: ApiProblem) {
@@ -90,6 +89,14 @@
 		void importFiles(fileInput.files).then(() => (fileInput.value = ''));
 	}
 	let isReady = $state(false);
+	/** The server knows no zone of the reader's: until the script is there, it is UTC. */
+	const when = $derived(
+		new Intl.DateTimeFormat('en-GB', {
+			dateStyle: 'medium',
+			timeStyle: 'short',
+			timeZone: isReady ? undefined : 'UTC',
+		}),
+	);
 	onMount(() => {
 		isReady = true;
 		// One that was chosen before this script was there has told nobody.
@@ -119,6 +126,7 @@
 		class="btn btn-square btn-plain ml-auto"
 		aria-label="light or night"
 		title="Light or night"
+		disabled={!isReady}
 		onclick={() => theme.toggle()}><Moon size={16} /></button
 	>
 </header>
@@ -156,8 +164,10 @@
 				post office of the demo.
 			</p>
 			<p class="mt-4 flex justify-center gap-2">
-				<button type="button" class="btn btn-main" onclick={addDemo}>Add the demo</button>
-				<button type="button" class="btn" onclick={() => ((name = ''), (making = true))}>New project</button>
+				<button type="button" class="btn btn-main" disabled={!isReady} onclick={addDemo}>Add the demo</button>
+				<button type="button" class="btn" disabled={!isReady} onclick={() => ((name = ''), (making = true))}
+					>New project</button
+				>
 			</p>
 		</div>
 	{/if}
@@ -174,15 +184,17 @@
 						>
 						<p class="text-muted">
 							{card.space}, {card.frameRate} fps, {card.clips}
-							{card.clips === 1 ? 'clip' : 'clips'}, {card.parts} parts
+							{card.clips === 1 ? 'clip' : 'clips'}, {card.parts}
+							{card.parts === 1 ? 'part' : 'parts'}
 						</p>
 						<p class="font-mono text-xs text-muted">
-							{when.format(new Date(card.updatedAt))} UTC, {size(card.bytes)}
+							{when.format(new Date(card.updatedAt))}, {size(card.bytes)}
 						</p>
 					</div>
 					<DropdownMenu.Root>
 						<DropdownMenu.Trigger
 							class="btn btn-square btn-plain relative z-10"
+							disabled={!isReady}
 							aria-label="more for {card.name}"><Ellipsis size={16} /></DropdownMenu.Trigger
 						>
 						<DropdownMenu.Portal>
