@@ -32,7 +32,7 @@ function hungOn(
 	return null;
 }
 
-/** Puts a part beside another one in the tree: it hangs on the same, and stays in its place. */
+/** Puts a part beside another one in the tree: with the same parent, and where it is in the world. */
 export function putBeside(session: Session, id: string, other: string, side: 'before' | 'after'): void {
 	const { parent } = session.doc.parts[other];
 	const siblings = childrenOf(session.doc, parent).filter((part) => part.id !== id);

@@ -131,7 +131,7 @@ export function newPart(session: Session, name: string, colour: string, drawing:
 	};
 }
 
-/** A copy of a part beside it, with what hangs on it; with or without their keys in all clips. */
+/** A copy of a part beside it, with its children; with or without their keys in all clips. */
 export function copyPart(session: Session, part: Part, withKeys: boolean): void {
 	const siblings = session.project.tree
 		.filter((entry) => entry.part.parent === part.parent)

@@ -51,7 +51,7 @@
 	let over = $state<DropPlace | null>(null);
 	const isLeaf = $derived(!session.project.tree.some(({ part }) => part.parent === row.id));
 	const taker: PartTaker = {
-		// What hangs on a part cannot carry it, nor stand beside what hangs there.
+		// A part can be no child of its own children, nor stand among them.
 		accepts: (id) => id !== row.id && !withDescendants(session.doc, id).has(row.id),
 		// Below a part with children its first child would be next.
 		edges: () => (isLeaf ? ['before', 'after'] : ['before']),

@@ -43,7 +43,7 @@ export class LaneView {
 	filter = $state.raw<RowFilter>(NO_FILTER);
 	/** What the ruler counts in. */
 	unit = $state<RulerUnit>('frames');
-	/** What drags along time come to rest at; the same for all clips. */
+	/** What drags along time snap to; the same for all clips. */
 	snap = $state.raw<SnapSettings>(readSnap());
 	/** Pixels of the drawn area, without the headers. */
 	width = $state(560);

@@ -1,4 +1,4 @@
-/** Part rows that are dragged: what is let go on a part hangs on it from then on, at its edge it stands beside it. */
+/** Part rows that are dragged: what is let go on a part becomes its child, at its edge its sibling. */
 import {
 	draggable,
 	dropTargetForElements,

@@ -36,12 +36,12 @@ export class View {
 		this.alonePart = this.alonePart === part ? null : part;
 	}
 
-	/** Whether a part itself is hidden, whatever it hangs on. */
+	/** Whether a part itself is hidden, whatever its parents are. */
 	hides(part: string): boolean {
 		return this.hiddenParts.has(part);
 	}
 
-	/** Whether a part is not to be shown: it or what it hangs on is hidden, or another is shown alone. */
+	/** Whether a part is not to be shown: it or a parent is hidden, or another is shown alone. */
 	isHidden(part: string): boolean {
 		const { parts } = this.docNow();
 		let isAlone = this.alonePart === null;

@@ -329,7 +329,7 @@ export class PartBody {
 		});
 	}
 
-	/** Colour in sRGB, 0…1, and how opaque it is with all that it hangs on. */
+	/** Colour in sRGB, 0…1, and how opaque it is with all its parents. */
 	setLook(red: number, green: number, blue: number, opacity: number): void {
 		// Most parts keep theirs while a clip plays; what carries it may have changed.
 		const look = [red, green, blue, opacity, this.materials.length, this.fill];

@@ -16,12 +16,12 @@ interface PartNode {
 	part: Part;
 	group: Group;
 	body: PartBody | null;
-	/** The node that it hangs on. */
+	/** The node of its parent. */
 	parent: PartNode | null;
 	places: Places;
 	/** Whether a clip changes what it is drawn with. */
 	isDrawnAnew: boolean;
-	/** Of the last pose, with all that it hangs on. */
+	/** Of the last pose, with all its parents. */
 	opacity: number;
 	/** Degrees, of a camera in the last pose. */
 	fieldOfView: number;
@@ -166,7 +166,7 @@ function emptyNode(part: Part): PartNode {
 	};
 }
 
-/** Opacity, colour and drawing of a node; what is off, or wholly clear, hides all that hangs on it. */
+/** Opacity, colour and drawing of a node; what is off, or wholly clear, hides all below it. */
 function showNode(node: PartNode, posed: Posed): void {
 	const { part, places, body, parent } = node;
 	const { pose } = posed;

@@ -116,7 +116,7 @@ export class StageScene {
 		this.request();
 	}
 
-	/** Shows the pinned version of parts (and what hangs on them) as pale twins; without a pose, none. */
+	/** Shows the pinned version of parts (and their children) as pale twins; without a pose, none. */
 	setTwin(parts: readonly string[], tree: PosedTree | null, pose: Float64Array | null): void {
 		if (this.twin) disposeGhosts(this.twin);
 		this.twin = null;

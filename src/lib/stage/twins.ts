@@ -22,7 +22,7 @@ export function movingRoots({ channels, formulas, parts, indexOfPart }: Compiled
 	});
 }
 
-/** Whether a part, what it hangs on and all that hangs on it are posed alike in two versions. */
+/** Whether a part, its parents and all below it are posed alike in two versions. */
 export function standAlike(part: string, a: PosedClip, b: PosedClip): boolean {
 	const { parts } = a.compiled;
 	const hangsOn = (id: string | null, root: string): boolean =>
