@@ -29,43 +29,55 @@ export function copyPicked(session: Session): void {
 	const copied = copyKeys(session.doc, session.selection.keys);
 	if (copied.length === 0) return;
 	session.copied = copied;
+	session.copiedText = writeCopied(session.doc, copied);
 	// Where the browser does not allow it, keys can still be pasted in this window.
-	void navigator.clipboard?.writeText(writeCopied(session.doc, copied)).catch(() => {});
+	void navigator.clipboard?.writeText(session.copiedText).catch(() => {});
 	const count = copied.reduce((sum, channel) => sum + channel.keys.length, 0);
 	toast(count === 1 ? 'Key copied' : `${count} keys copied`, { duration: 1500 });
 }
 
 /** Pastes what the system's clipboard holds: keys of this or another window; other text is left alone. */
 export async function pasteText(session: Session, text: string): Promise<void> {
-	// With the whole schema behind it: fetched when something is pasted.
-	const { readCopied } = await import('$core/edits/clipboard-text');
-	const read = readCopied(session.doc, text, session.selection.partId);
-	if (read?.length === 0) {
-		toast('No part here is called as theirs', { description: 'Pick the part that is to get the keys.' });
-		return;
+	// Where the hand was when it pasted, wherever it has gone by the time the text is read.
+	const place = placeOfPaste(session);
+	if (text !== session.copiedText) {
+		// With the whole schema behind it: fetched when something of elsewhere is pasted.
+		const { readCopied } = await import('$core/edits/clipboard-text');
+		const read = readCopied(session.doc, text, place.partId);
+		if (read?.length === 0) {
+			toast('No part here is called as theirs', { description: 'Pick the part that is to get the keys.' });
+			return;
+		}
+		if (read) {
+			session.copied = read;
+			session.copiedText = text;
+		}
 	}
-	if (read) session.copied = read;
-	paste(session);
+	paste(session, place);
 }
 
-export function paste(session: Session): void {
-	const { clip, copied } = session;
-	if (!clip || copied.length === 0) return;
-	const t = Math.round(session.transport.local);
+function placeOfPaste({ clip, transport, selection }: Session) {
+	return { clipId: clip?.id, t: Math.round(transport.local), partId: selection.partId };
+}
+
+export function paste(session: Session, place = placeOfPaste(session)): void {
+	const { copied } = session;
+	const { clipId, t, partId } = place;
+	if (clipId === undefined || copied.length === 0) return;
 	// Keys of one part go to the part that is picked now.
 	session.edit('Paste keys', (doc) => {
-		const pasted = pasteKeys(doc, clip.id, copied, t, session.selection.partId);
+		const pasted = pasteKeys(doc, clipId, copied, t, partId);
 		return { doc: pasted.doc, ...pickedKeys(pasted.selection) };
 	});
 }
 
 /** Pastes what was copied at the playhead, played backwards: an entry becomes its exit. */
 export function pasteReversed(session: Session): void {
-	const { clip, copied } = session;
-	if (!clip || copied.length === 0) return;
-	const t = Math.round(session.transport.local);
+	const { copied } = session;
+	const { clipId, t, partId } = placeOfPaste(session);
+	if (clipId === undefined || copied.length === 0) return;
 	session.edit('Paste keys reversed', (doc) => {
-		const pasted = pasteKeys(doc, clip.id, copied, t, session.selection.partId);
+		const pasted = pasteKeys(doc, clipId, copied, t, partId);
 		return {
 			doc: reverseKeys(pasted.doc, pasted.selection),
 			...pickedKeys(mirroredSelection(pasted.selection)),

@@ -34,6 +34,8 @@ export class Session {
 	autoKeyScope = $state<'everything' | 'existing'>('everything');
 	/** Keys that were copied in this window. */
 	copied = $state.raw<readonly CopiedChannel[]>([]);
+	/** The same as the system's clipboard has them. */
+	copiedText = '';
 	/** A clip as it was when it was pinned: shown beside what it is now. */
 	private pinned = $state.raw<{ clip: string; doc: Doc } | null>(null);
 
