@@ -9,6 +9,7 @@ import {
 	pickedKeyPlace,
 	saved,
 	storedChannel,
+	storedDoc,
 } from './compose';
 import { expect, test } from './server';
 
@@ -292,4 +293,64 @@ test('the foot and the top of the frame scale values about the other side', asyn
 	const after = (await keys()).map((key) => key.v);
 	const low = Math.min(...before);
 	after.forEach((v, i) => expect(v).toBeCloseTo(low + 1.5 * (before[i] - low), 1));
+});
+
+test('lanes are picked by name with Shift and Ctrl: what is set goes to all, what differs is shown as mixed', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const channels = async () => Object.values((await storedDoc(server, 'Quay')).channels);
+	const own = async (id: string) => (await channels()).find((channel) => channel.id === id)!;
+	// There are many: the lanes get the room.
+	await app.keyboard.press('9');
+	const [X, Y, Z] = ['translation/x', 'translation/y', 'rotation/z'].map(
+		(path) => `sack-drop/mail-sack/${path}`,
+	);
+	const name = (label: string) =>
+		lane(app, `mail sack ${label}`).getByRole('button', { name: label, exact: true });
+	await name('translation x').click();
+	await app.getByRole('combobox', { name: 'after last key' }).selectOption('Repeat');
+	await name('rotation z').click({ modifiers: ['Shift'] });
+	await expect(app.getByRole('heading', { name: '3 channels' })).toBeVisible();
+	await expect(app.getByRole('combobox', { name: 'after last key' })).toHaveValue('');
+	await app.getByRole('combobox', { name: 'after last key' }).selectOption('Continue straight');
+	await saved(app);
+	for (const id of [X, Y, Z]) expect((await own(id)).ends.after).toBe('straight');
+
+	// Reversed without a key picked, each is what it was from the other end; Ctrl lets one go.
+	const before = await own(Y);
+	await name('translation x').click({ modifiers: ['Control'] });
+	await expect(app.getByRole('heading', { name: '2 channels' })).toBeVisible();
+	const x = (await own(X)).keys;
+	await app.keyboard.press('r');
+	await saved(app);
+	expect((await own(Y)).keys.map(({ v }) => v)).toEqual(before.keys.map(({ v }) => v).reverse());
+	expect((await own(X)).keys).toEqual(x);
+
+	// Their keys together: values that differ are mixed, a change goes to each, a number to all.
+	await app.keyboard.press('Control+a');
+	const value = app.getByRole('textbox', { name: 'value of the key' });
+	await expect(value).toHaveValue('mixed');
+	const was = (await own(Z)).keys.map(({ v }) => v);
+	await value.click();
+	await value.fill('*=2');
+	await value.press('Enter');
+	await saved(app);
+	expect((await own(Z)).keys.map(({ v }) => v)).toEqual(was.map((v) => 2 * v));
+	await value.fill('1.5');
+	await value.press('Enter');
+	await saved(app);
+	expect(new Set((await own(Z)).keys.map(({ v }) => v))).toEqual(new Set([1.5]));
+	await expect(value).toHaveValue('1.5°');
+
+	await name('translation y').click();
+	await name('rotation z').click({ modifiers: ['Control'] });
+	await app.getByRole('button', { name: 'Delete 2 channels' }).click();
+	await saved(app);
+	expect((await channels()).map(({ id }) => id)).not.toEqual(expect.arrayContaining([Y]));
+	expect(await own(X)).toBeDefined();
+	await app.getByRole('button', { name: /^undo/ }).click();
+	await saved(app);
+	expect(await own(Z)).toBeDefined();
 });

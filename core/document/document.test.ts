@@ -13,7 +13,7 @@ import {
 	expandSpans,
 	insertKey,
 	moveKeys,
-	removeChannel,
+	removeChannels,
 	removeKeys,
 	setAccumulates,
 	setEnds,
@@ -93,12 +93,12 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
 	channel.map(
 		(c): Edit =>
 			(doc) =>
-				setEnds(setAccumulates(doc, c.id, true), c.id, { before: 'straight', after: 'repeat' }),
+				setEnds(setAccumulates(doc, [c.id], true), [c.id], { before: 'straight', after: 'repeat' }),
 	),
 	channel.map(
 		(c): Edit =>
 			(doc) =>
-				removeChannel(doc, c.id),
+				removeChannels(doc, [c.id]),
 	),
 	channel.map(
 		(c): Edit =>

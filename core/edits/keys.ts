@@ -288,24 +288,38 @@ export function duplicateKeys(doc: Doc, selection: KeySelection, t: number, leng
 	});
 }
 
-export function setEnds(doc: Doc, id: string, ends: Ends): Doc {
-	const channel = doc.channels[id];
-	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, ends } } } : doc;
-}
-
-export function setAccumulates(doc: Doc, id: string, accumulates: boolean): Doc {
-	const channel = doc.channels[id];
-	if (!channel || kindOf(channel.property) !== 'number') return doc;
-	return { ...doc, channels: { ...doc.channels, [id]: { ...channel, accumulates } } };
-}
-
-export function setColourSpace(doc: Doc, id: string, colourSpace: ColourSpace): Doc {
-	const channel = doc.channels[id];
-	return channel ? { ...doc, channels: { ...doc.channels, [id]: { ...channel, colourSpace } } } : doc;
-}
-
-export function removeChannel(doc: Doc, id: string): Doc {
+/** Changes whole channels; ids that are none are left out. */
+function changeChannels(doc: Doc, ids: readonly string[], change: (channel: Channel) => Channel): Doc {
 	const channels = { ...doc.channels };
-	delete channels[id];
+	for (const id of ids) if (channels[id]) channels[id] = change(channels[id]);
+	return { ...doc, channels };
+}
+
+/** What channels do before their first key or after their last. */
+export function setEnds(doc: Doc, ids: readonly string[], ends: Partial<Ends>): Doc {
+	return changeChannels(doc, ids, (channel) => ({ ...channel, ends: { ...channel.ends, ...ends } }));
+}
+
+/** Whether a round can go on from where the one before it ended: not what has no more than a whole of itself. */
+export function canAccumulate(property: Property): boolean {
+	return kindOf(property) === 'number' && property !== 'opacity';
+}
+
+/** Whether channels go on from round to round; those that cannot stay as they are. */
+export function setAccumulates(doc: Doc, ids: readonly string[], accumulates: boolean): Doc {
+	return changeChannels(doc, ids, (channel) =>
+		canAccumulate(channel.property) ? { ...channel, accumulates } : channel,
+	);
+}
+
+export function setColourSpace(doc: Doc, ids: readonly string[], colourSpace: ColourSpace): Doc {
+	return changeChannels(doc, ids, (channel) =>
+		channel.property === 'colour' ? { ...channel, colourSpace } : channel,
+	);
+}
+
+export function removeChannels(doc: Doc, ids: readonly string[]): Doc {
+	const channels = { ...doc.channels };
+	for (const id of ids) delete channels[id];
 	return { ...doc, channels };
 }

@@ -9,7 +9,7 @@ import type { Doc } from '../document/types';
 import { copyKeys, pasteKeys, writeCopied } from './clipboard';
 import { readCopied } from './clipboard-text';
 import { restoreClip, updateClip } from './clips';
-import { keyAsIs, removeChannel, setValue } from './keys';
+import { keyAsIs, removeChannels, setValue } from './keys';
 import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
@@ -311,14 +311,14 @@ describe('a part', () => {
 });
 
 it('a clip is brought back as it was in another version; parts that have gone since stay away', () => {
-	const spoilt = removeChannel(
+	const spoilt = removeChannels(
 		setValue(
 			updateClip(quay, 'buoy-bob', { length: 5 }),
 			{ clip: 'buoy-bob', part: 'buoy', property: 'scale', component: 'x' },
 			0,
 			9,
 		),
-		'buoy-bob/buoy/rotation/z',
+		['buoy-bob/buoy/rotation/z'],
 	);
 	expect(restoreClip(spoilt, quay, 'buoy-bob')).toEqual(quay);
 	const parts = { ...quay.parts };

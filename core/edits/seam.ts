@@ -56,7 +56,7 @@ export function blendSeam(doc: Doc, id: string, ticks: number): Doc {
 
 /** The channel travels: what it changes by in a round is added in every later one. */
 export function markAccumulating(doc: Doc, id: string): Doc {
-	return setAccumulates(doc, id, true);
+	return setAccumulates(doc, [id], true);
 }
 
 /** Moves the last key of each channel of a clip that ends within `reach` ticks of the clip's end onto it. */

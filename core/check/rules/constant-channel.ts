@@ -1,5 +1,5 @@
 import { restValue } from '../../document/rest';
-import { removeChannel, removeKeys } from '../../edits/keys';
+import { removeChannels, removeKeys } from '../../edits/keys';
 import { keysOf, withUnit, type ChannelRule } from '../rule';
 
 const SAME = 1e-9;
@@ -21,7 +21,7 @@ export const constantChannel: ChannelRule = {
 				return removeKeys(doc, keysOf(finding, ...others));
 			},
 		},
-		delete: { label: 'Delete the channel', edit: (doc, { channel }) => removeChannel(doc, channel!) },
+		delete: { label: 'Delete the channel', edit: (doc, { channel }) => removeChannels(doc, [channel!]) },
 	},
 	scope: 'channel',
 	find({ channel, doc, range }) {

@@ -1,3 +1,4 @@
+import { canAccumulate } from '../../edits/keys';
 import { blendSeam, endAtStart, markAccumulating } from '../../edits/seam';
 import { withUnit, type ChannelRule } from '../rule';
 import { seamHere } from '../seam-of';
@@ -23,7 +24,7 @@ export const seamGap: ChannelRule = {
 		const seam = seamHere(subject);
 		if (!seam?.isOpen) return [];
 		const { length, loop } = subject.clip;
-		const travels = loop.mode === 'repeat' ? ['travel'] : [];
+		const travels = loop.mode === 'repeat' && canAccumulate(subject.channel.property) ? ['travel'] : [];
 		const facts = { gap: Math.abs(seam.gap) };
 		return [{ severity: 'error', t: length, facts, mends: ['close', 'lead-over', ...travels] }];
 	},

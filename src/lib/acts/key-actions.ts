@@ -6,7 +6,7 @@ import {
 	joinKeys,
 	keyAsIs,
 	extentOf,
-	removeChannel,
+	removeChannels,
 	removeKeys,
 	type KeySelection,
 } from '$core/edits/keys';
@@ -96,10 +96,10 @@ export function invertPicks(session: Session): void {
 	session.selection.pickKeys(picked);
 }
 
-/** Channels that a command without selected keys is about: the picked one, those of the selected part, or all. */
+/** Channels that a command without selected keys is about: the picked ones, those of the selected part, or all. */
 export function channelsInHand(session: Session) {
 	if (!session.clip) return [];
-	if (session.selection.channel) return [session.selection.channel];
+	if (session.selection.channels.length > 0) return session.selection.channels;
 	const all = channelsOfClip(session.doc, session.clip.id);
 	return session.selection.partId === null
 		? all
@@ -118,7 +118,7 @@ export function goToKey(session: Session, direction: 1 | -1): void {
 	session.transport.stop();
 	session.transport.seek(target);
 	const picked = new Map<string, Set<number>>();
-	if (session.selection.channel || session.selection.partId !== null) {
+	if (session.selection.channels.length > 0 || session.selection.partId !== null) {
 		for (const channel of channelsInHand(session)) {
 			if (channel.keys.some((key) => key.t === target)) picked.set(channel.id, new Set([target]));
 		}
@@ -154,7 +154,7 @@ export type Keyed = 'in hand' | 'property' | 'part';
 
 function addressesOf(session: Session, what: Keyed): Address[] {
 	const { doc, clip } = session;
-	const { channel, part, keys } = session.selection;
+	const { channel, channels, part } = session.selection;
 	if (what === 'part') return part ? numbersOfPart(session, part) : [];
 	if (what === 'property') {
 		if (!channel) return [];
@@ -162,8 +162,7 @@ function addressesOf(session: Session, what: Keyed): Address[] {
 			.filter(({ property }) => property === channel.property)
 			.map((number) => ({ ...number, part: channel.part }));
 	}
-	if (keys.size > 1) return [...keys.keys()].flatMap((id) => doc.channels[id] ?? []);
-	if (channel) return [channel];
+	if (channels.length > 0) return [...channels];
 	return part ? numbersOfPart(session, part) : channelsOfClip(doc, clip!.id);
 }
 
@@ -198,13 +197,21 @@ export function pickKeysOf(session: Session, isWanted: (channel: Address) => boo
 	session.selection.pickKeys(new Map(found.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))])));
 }
 
-/** The selected keys; without any, the keys whose spans are under the playhead of the picked channel. */
-export function spansInHand(session: Session): KeySelection {
-	if (session.selection.keys.size > 0 || !session.selection.channel) return session.selection.keys;
-	const at = spanAt(session.selection.channel.keys, session.transport.local);
-	return at < 0
-		? session.selection.keys
-		: new Map([[session.selection.channel.id, new Set([session.selection.channel.keys[at].t])]]);
+/** The selected keys; without any, the keys whose spans are under the playhead of the picked channels. */
+export function spansInHand({ selection, transport }: Session): KeySelection {
+	if (selection.keys.size > 0) return selection.keys;
+	return new Map(
+		selection.channels.flatMap(({ id, keys }): [string, Set<number>][] => {
+			const at = spanAt(keys, transport.local);
+			return at < 0 ? [] : [[id, new Set([keys[at].t])]];
+		}),
+	);
+}
+
+/** The selected keys; without any, all of the picked channels. */
+export function keysInHand({ selection }: Session): KeySelection {
+	if (selection.keys.size > 0) return selection.keys;
+	return new Map(selection.channels.map(({ id, keys }) => [id, new Set(keys.map((key) => key.t))]));
 }
 
 export function removePicked(session: Session): void {
@@ -217,12 +224,18 @@ export function removePicked(session: Session): void {
 	}));
 }
 
-export function deleteChannel(session: Session, id: string): void {
-	const channel = session.doc.channels[id];
-	if (!channel) return;
-	const label = channelLabel(channel.property, channel.component, session.doc.parts[channel.part]);
-	session.edit('Delete channel', (doc) => ({
-		doc: removeChannel(doc, id),
+export function deleteChannels(session: Session, channels: readonly Channel[]): void {
+	const [first] = channels;
+	if (!first) return;
+	const label =
+		channels.length > 1
+			? `${channels.length} channels`
+			: channelLabel(first.property, first.component, session.doc.parts[first.part]);
+	session.edit(channels.length > 1 ? `Delete ${label}` : 'Delete channel', (doc) => ({
+		doc: removeChannels(
+			doc,
+			channels.map(({ id }) => id),
+		),
 		keys: NO_KEYS,
 		part: null,
 		channel: null,
@@ -259,9 +272,8 @@ export function joinPicked(session: Session): void {
 
 export function pickAll(session: Session): void {
 	if (!session.clip) return;
-	const channels = session.selection.channel
-		? [session.selection.channel]
-		: channelsOfClip(session.doc, session.clip.id);
+	const picked = session.selection.channels;
+	const channels = picked.length > 0 ? picked : channelsOfClip(session.doc, session.clip.id);
 	session.selection.pickKeys(
 		new Map(channels.map((channel) => [channel.id, new Set(channel.keys.map((key) => key.t))])),
 	);

@@ -15,7 +15,7 @@
 	let wanted = $state<BenchCard | null>(null);
 	const can = $derived<Record<BenchCard, boolean>>({
 		span: session.selection.keys.size > 0,
-		channel: session.selection.channel !== null || session.selection.formula !== null,
+		channel: session.selection.channels.length > 0 || session.selection.formula !== null,
 		part: session.selection.part !== null,
 		clip: true,
 	});
@@ -23,11 +23,13 @@
 	const natural = $derived(CARDS.find((name) => can[name])!);
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
 
+	const laneCount = $derived(session.selection.channels.length);
 	// A new pick shows its own card.
 	$effect(() => {
 		void session.selection.keys;
 		void session.selection.partId;
 		void session.selection.channelId;
+		void laneCount;
 		wanted = null;
 	});
 	// A command asks for a field: its card is shown, and the field is in hand.
@@ -66,8 +68,8 @@
 			{#if session.selection.count > 1}<RetimeCard />{/if}
 		{:else if card === 'channel' && session.selection.formula}
 			<FormulaCard />
-		{:else if card === 'channel' && session.selection.channel}
-			<ChannelCard channel={session.selection.channel} />
+		{:else if card === 'channel'}
+			<ChannelCard channels={session.selection.channels} />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -1,21 +1,39 @@
 <script lang="ts">
 	import { END_KINDS, type EndKind } from '$player/curve/flat';
 	import { newFormula, putFormula } from '$core/edits/formulas';
-	import { setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
+	import { canAccumulate, setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
 	import { channelLabel, kindOf, type Channel } from '$core/document/types';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
-	import { deleteChannel } from '$lib/acts/key-actions';
+	import { deleteChannels } from '$lib/acts/key-actions';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
-	/** What a channel does beyond its keys, how it goes on from round to round, and how its values mix. */
-	let { channel }: { channel: Channel } = $props();
+	/** What channels do beyond their keys, how they go on from round to round, and how their values mix. */
+	let { channels }: { channels: readonly Channel[] } = $props();
 	const session = useSession();
+	const channel = $derived(channels[0]);
+	const ids = $derived(channels.map(({ id }) => id));
+	/** What they have in common; undefined where they differ. */
+	function common<T>(of: (channel: Channel) => T, among = channels): T | undefined {
+		const [first, ...others] = among.map(of);
+		return others.every((value) => value === first) ? first : undefined;
+	}
+	const adding = $derived(channels.filter(({ property }) => canAccumulate(property)));
+	const coloured = $derived(channels.filter(({ property }) => property === 'colour'));
+	const accumulates = $derived(common((c) => c.accumulates, adding));
+	const colourSpace = $derived(common((c) => c.colourSpace ?? 'linear', coloured));
 	const kind = $derived(kindOf(channel.property));
-	const part = $derived(session.doc.parts[channel.part]);
+	const names = $derived(
+		channels
+			.map(({ part, property, component }) => {
+				const { [part]: own } = session.doc.parts;
+				return `${own.name} / ${channelLabel(property, component, own)}`;
+			})
+			.join(', '),
+	);
 	const END_WORDS: Record<EndKind, string> = {
 		hold: 'Hold',
 		straight: 'Continue straight',
@@ -27,18 +45,17 @@
 	const COLOUR_WORDS: Record<ColourSpace, string> = { linear: 'Linear light', srgb: 'sRGB', oklab: 'OKLab' };
 	const frameOf = (t: number) => writeNumber(ticksToFrame(t, session.frameRate), 1);
 	const told = $derived.by(() => {
-		const { keys } = channel;
-		if (keys.length === 1) return `one key, frame ${frameOf(keys[0].t)}`;
-		return `${keys.length} keys, frame ${frameOf(keys[0].t)} to ${frameOf(keys.at(-1)!.t)}`;
+		const count = channels.reduce((sum, { keys }) => sum + keys.length, 0);
+		const from = frameOf(Math.min(...channels.map(({ keys }) => keys[0].t)));
+		if (count === 1) return `one key, frame ${from}`;
+		return `${count} keys, frame ${from} to ${frameOf(Math.max(...channels.map(({ keys }) => keys.at(-1)!.t)))}`;
 	});
 </script>
 
 <div class="flex flex-col gap-2.5">
 	<div class="flex flex-wrap items-baseline gap-x-3">
-		<h2 class="sheet-title">Channel</h2>
-		<span class="truncate text-muted"
-			>{part.name} / {channelLabel(channel.property, channel.component, part)}</span
-		>
+		<h2 class="sheet-title">{channels.length > 1 ? `${channels.length} channels` : 'Channel'}</h2>
+		<span class="min-w-0 truncate text-muted" title={names}>{names}</span>
 		<span class="ml-auto font-mono text-xs text-muted">{told}</span>
 	</div>
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1.5">
@@ -48,50 +65,48 @@
 					class="field"
 					aria-label={PLACES[place]}
 					data-field={`ends-${place}` satisfies Field}
-					value={channel.ends[place]}
+					value={common((c) => c.ends[place]) ?? ''}
 					onchange={(event) =>
 						session.edit('Change ends', (doc) =>
-							setEnds(doc, channel.id, {
-								...channel.ends,
-								[place]: event.currentTarget.value as EndKind,
-							}),
+							setEnds(doc, ids, { [place]: event.currentTarget.value as EndKind }),
 						)}
 				>
+					{#if common((c) => c.ends[place]) === undefined}<option value="" disabled>Mixed</option>{/if}
 					{#each END_KINDS as end (end)}<option value={end}>{END_WORDS[end]}</option>{/each}
 				</select>
 			</Labelled>
 		{/each}
 	</div>
-	{#if kind === 'number'}
+	{#if adding.length > 0}
 		<label class="flex items-center gap-1.5">
 			<input
 				type="checkbox"
-				checked={channel.accumulates}
+				checked={accumulates ?? false}
+				indeterminate={accumulates === undefined}
 				onchange={(event) =>
-					session.edit('Change accumulate', (doc) =>
-						setAccumulates(doc, channel.id, event.currentTarget.checked),
-					)}
+					session.edit('Change accumulate', (doc) => setAccumulates(doc, ids, event.currentTarget.checked))}
 			/>
 			Accumulate
 			<span class="text-muted">each iteration goes on from where the one before it ended</span>
 		</label>
 	{/if}
-	{#if channel.property === 'colour'}
+	{#if coloured.length > 0}
 		<Labelled text="colour space">
 			<select
 				class="field"
-				value={channel.colourSpace ?? 'linear'}
+				value={colourSpace ?? ''}
 				onchange={(event) =>
 					session.edit('Change how colours mix', (doc) =>
-						setColourSpace(doc, channel.id, event.currentTarget.value as ColourSpace),
+						setColourSpace(doc, ids, event.currentTarget.value as ColourSpace),
 					)}
 			>
+				{#if colourSpace === undefined}<option value="" disabled>Mixed</option>{/if}
 				{#each COLOUR_SPACES as space (space)}<option value={space}>{COLOUR_WORDS[space]}</option>{/each}
 			</select>
 		</Labelled>
 	{/if}
 	<div class="flex flex-wrap gap-1.5">
-		{#if kind === 'number'}
+		{#if kind === 'number' && channels.length === 1}
 			<button
 				type="button"
 				class="btn"
@@ -105,8 +120,8 @@
 				}}>Formula …</button
 			>
 		{/if}
-		<button type="button" class="btn" onclick={() => deleteChannel(session, channel.id)}
-			>Delete channel</button
+		<button type="button" class="btn" onclick={() => deleteChannels(session, channels)}
+			>{channels.length > 1 ? `Delete ${channels.length} channels` : 'Delete channel'}</button
 		>
 	</div>
 </div>

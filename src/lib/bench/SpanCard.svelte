@@ -2,10 +2,8 @@
 	import { channelLabel, kindOf } from '$core/document/types';
 	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import { indexAt } from '$core/curve/edit';
-	import { curveKeys, curveOf } from '$core/clip/compile';
-	import { peakSpeed } from '$core/clip/profile';
+	import { curveKeys } from '$core/clip/compile';
 	import { portableShape, spanEasing } from '$core/fit/css-span';
-	import { evaluateCurve } from '$player/curve/evaluate';
 	import { spanHandles, THIRD } from '$core/curve/handles';
 	import { HANDLE_MODES, type HandleMode, type HandleSide } from '$core/curve/types';
 	import type { Shape } from '$player/easing/shape';
@@ -20,28 +18,34 @@
 		setVector,
 	} from '$core/edits/keys';
 	import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
-	import { secondsToTicks, TICKS_PER_SECOND } from '$player/time';
+	import { secondsToTicks } from '$player/time';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { moveSelected } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import { unitOf } from '$core/document/units';
-	import { HUES, stepOf } from '$lib/lanes/units';
+	import { stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import { writeNumber } from '$lib/ui/number-text';
-	import { profilePath } from './shapes';
 	import ShapeNumbers from './ShapeNumbers.svelte';
 	import ShapeSheet from './ShapeSheet.svelte';
+	import SpanProfile from './SpanProfile.svelte';
 
 	const session = useSession();
 	const picked = $derived(
 		[...session.selection.keys].flatMap(([id, times]) => [...times].map((t) => ({ id, t }))),
 	);
-	const first = $derived(
-		picked.reduce<{ id: string; t: number } | null>((a, b) => (a && a.t <= b.t ? a : b), null),
-	);
+	/** The earliest that a span comes after; of last keys alone, the earliest of these. */
+	const first = $derived.by(() => {
+		const hasSpan = ({ id, t }: { id: string; t: number }) =>
+			t < (session.doc.channels[id]?.keys.at(-1)?.t ?? t);
+		const spans = picked.filter(hasSpan);
+		return (spans.length > 0 ? spans : picked).reduce<{ id: string; t: number } | null>(
+			(a, b) => (a && a.t <= b.t ? a : b),
+			null,
+		);
+	});
 	const channel = $derived(first ? session.doc.channels[first.id] : null);
 	const index = $derived(channel && first ? indexAt(channel.keys, first.t) : -1);
 	// Of a colour or an orientation the span is how far it is from one key to the next.
@@ -53,34 +57,20 @@
 	const rate = $derived(session.frameRate);
 	const unit = $derived(channel ? unitOf(channel.property, session.doc.project.space) : '');
 
-	const SIZE = { width: 452, height: 104, pad: 12 };
-	const profile = $derived.by(() => {
-		if (!channel || !key || !next || !session.clip) return null;
-		const curve = curveOf(channel, session.clip);
-		// The jump at the end of a hold belongs to the next span.
-		const value = (t: number) => evaluateCurve(curve, Math.min(t, next.t - 1e-3));
-		const handles =
-			key.shape.kind === 'handles' ? spanHandles(shown, index, contextOf(session.doc, channel)) : null;
-		const reached = [key.v, next.v, ...(handles ? [key.v + handles.outRise, next.v + handles.inRise] : [])];
-		for (let i = 0; i <= 60; i++) reached.push(value(key.t + ((next.t - key.t) * i) / 60));
-		const range = { low: Math.min(...reached), high: Math.max(...reached) };
-		const path = profilePath(value, key.t, next.t, SIZE, range);
-		const peak = peakSpeed(curve, key.t, next.t);
-		const span = range.high - range.low || 1;
-		const y = (v: number) => SIZE.pad + (SIZE.height - 2 * SIZE.pad) * (1 - (v - range.low) / span);
-		return {
-			...path,
-			peak: peak.speed * TICKS_PER_SECOND,
-			peakAt: peak.at,
-			mean: (Math.abs(next.v - key.v) / (next.t - key.t)) * TICKS_PER_SECOND,
-			start: y(key.v),
-			end: y(next.v),
-			handles: handles && {
-				out: { x: handles.outReach * SIZE.width, y: y(key.v + handles.outRise) },
-				into: { x: (1 - handles.inReach) * SIZE.width, y: y(next.v + handles.inRise) },
-			},
-		};
-	});
+	/** Keys that are selected and have a span, as they are stored. */
+	const spanned = $derived(
+		picked.flatMap(({ id, t }) => {
+			const keys = session.doc.channels[id]?.keys ?? [];
+			const at = indexAt(keys, t);
+			return at >= 0 && at < keys.length - 1 ? [keys[at]] : [];
+		}),
+	);
+	const differs = (values: readonly unknown[]) => new Set(values.map((v) => JSON.stringify(v))).size > 1;
+	const shapesDiffer = $derived(differs(spanned.map((one) => one.shape)));
+	const modesDiffer = $derived(differs(spanned.map((one) => one.right?.mode ?? one.left?.mode)));
+	const values = $derived(
+		picked.flatMap(({ id, t }) => session.doc.channels[id]?.keys.find((one) => one.t === t)?.v ?? []),
+	);
 
 	/** Share of the change that the CSS text may be off. */
 	const CSS_BOUND = 0.001;
@@ -119,11 +109,9 @@
 		const [r, g, b] = key.vector;
 		session.edit('Set alpha', (doc) => setVector(doc, channel, key.t, [r, g, b, alpha]));
 	}
-	function setValue(value: number) {
-		if (!key) return;
-		const change = value - key.v;
-		session.edit('Set value', (doc) =>
-			setKeyValue(doc, session.selection.keys, (old) => (picked.length === 1 ? value : old + change)),
+	function setValues(change: (old: number) => number) {
+		session.edit(picked.length > 1 ? 'Set values' : 'Set value', (doc) =>
+			setKeyValue(doc, session.selection.keys, change),
 		);
 	}
 	function settle(seconds: number) {
@@ -139,7 +127,7 @@
 	function expand() {
 		session.edit('Convert shape to keys', (doc) => expandSpans(doc, session.selection.keys));
 	}
-	const modeOf = $derived(key?.right?.mode ?? key?.left?.mode ?? null);
+	const modeOf = $derived(modesDiffer ? null : (key?.right?.mode ?? key?.left?.mode ?? null));
 	function mode(value: HandleMode) {
 		session.edit(`Handles ${value}`, (doc) => setModes(doc, session.selection.keys, value));
 	}
@@ -171,10 +159,12 @@
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 			<h2 class="sheet-title">{picked.length > 1 ? `${picked.length} keys` : 'Easing'}</h2>
 			<span class="truncate text-muted"
-				>{part.name} / {channelLabel(channel.property, channel.component, part)}</span
+				>{session.selection.keys.size > 1
+					? `on ${session.selection.keys.size} lanes`
+					: `${part.name} / ${channelLabel(channel.property, channel.component, part)}`}</span
 			>
 			<label class="ml-auto flex items-center gap-1.5">
-				<span class="text-muted">Frame</span>
+				<span class="text-muted">{picked.length > 1 ? 'First frame' : 'Frame'}</span>
 				<NumberField
 					label="frame of the key"
 					value={ticksToFrame(key.t, rate)}
@@ -193,7 +183,9 @@
 						digits={3}
 						step={stepOf(channel.property, session.doc.project.space)}
 						class="w-[96px] !min-h-[24px]"
-						oncommit={setValue}
+						mixed={differs(values)}
+						oneach={picked.length > 1 ? setValues : undefined}
+						oncommit={(value) => setValues(() => value)}
 					/>
 				</Labelled>
 			{:else if kind === 'colour' && key.vector}
@@ -221,93 +213,25 @@
 				</Labelled>
 			{/if}
 		</div>
-		{#if next && profile}
-			<div class="overflow-hidden rounded-md border border-rule bg-sheet">
-				<p class="flex justify-between gap-2 border-b border-rule px-2 py-0.5 font-mono text-xs text-muted">
-					<span
-						>frame {writeNumber(ticksToFrame(key.t, rate), 1)} → {writeNumber(
-							ticksToFrame(next.t, rate),
-							1,
-						)}</span
-					>
-					<span
-						>Δ {writeNumber(next.v - key.v, 2)}{unit} · peak {profile.peak === Infinity
-							? '∞'
-							: writeNumber(profile.peak, 2)} at frame {writeNumber(
-							ticksToFrame(profile.peakAt, session.frameRate),
-							1,
-						)} · mean {writeNumber(profile.mean, 2)}{unit}/s</span
-					>
+		{#if next}
+			<SpanProfile {channel} keys={shown} {index} low={picked.length > 1} />
+			{#if shapesDiffer}
+				<p class="text-muted">
+					The {spanned.length} spans have different shapes; the first is drawn. One that is chosen below goes to
+					all.
 				</p>
-				<svg
-					viewBox="0 0 {SIZE.width} {SIZE.height}"
-					class="block w-full {picked.length > 1 ? 'h-[48px]' : 'h-[100px]'}"
-					preserveAspectRatio="none"
-					role="img"
-					aria-label="profile of the span, {key.shape.kind}"
-				>
-					<line
-						x1="0"
-						y1={profile.start}
-						x2={SIZE.width}
-						y2={profile.end}
-						stroke="var(--muted)"
-						stroke-width="1"
-						stroke-dasharray="2 4"
-						vector-effect="non-scaling-stroke"
-					/>
-					<path d={profile.area} fill="var({HUES[channel.property]})" opacity="0.22" />
-					<path
-						d={profile.line}
-						fill="none"
-						stroke="var({HUES[channel.property]})"
-						stroke-width="2"
-						vector-effect="non-scaling-stroke"
-					/>
-					{#if profile.handles}
-						<line
-							x1="0"
-							y1={profile.start}
-							x2={profile.handles.out.x}
-							y2={profile.handles.out.y}
-							stroke="var(--lake)"
-							vector-effect="non-scaling-stroke"
-						/>
-						<line
-							x1={SIZE.width}
-							y1={profile.end}
-							x2={profile.handles.into.x}
-							y2={profile.handles.into.y}
-							stroke="var(--lake)"
-							vector-effect="non-scaling-stroke"
-						/>
-						<rect
-							x={profile.handles.out.x - 3}
-							y={profile.handles.out.y - 3}
-							width="6"
-							height="6"
-							fill="var(--ink)"
-						/>
-						<rect
-							x={profile.handles.into.x - 3}
-							y={profile.handles.into.y - 3}
-							width="6"
-							height="6"
-							fill="var(--ink)"
-						/>
-					{/if}
-				</svg>
-			</div>
-			<ShapeNumbers
-				shape={key.shape}
-				change={next.v - key.v}
-				{easing}
-				onpreview={previewShape}
-				oncommit={commitShape}
-				onsettle={settle}
-				onexpand={expand}
-			/>
-			{#if key.shape.kind === 'handles'}
+			{:else}
+				<ShapeNumbers
+					shape={key.shape}
+					change={next.v - key.v}
+					{easing}
+					onpreview={previewShape}
+					oncommit={commitShape}
+					onsettle={settle}
+					onexpand={expand}
+				/>
+			{/if}
+			{#if !shapesDiffer && key.shape.kind === 'handles'}
 				{@const handles = spanHandles(channel.keys, index, contextOf(session.doc, channel))}
 				<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
 					<span
@@ -376,7 +300,7 @@
 			</p>
 		{/if}
 		{#if kind !== 'switch'}<ShapeSheet
-				shape={key.shape}
+				shape={shapesDiffer ? null : key.shape}
 				keepable={channel && index >= 0 ? portableShape(shown, index, contextOf(session.doc, channel)) : null}
 				onchoose={choose}
 			/>{/if}

@@ -1,17 +1,17 @@
 /** Keys: setting, picking, moving, shaping. */
 import { nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
-import { kindOf } from '$core/document/types';
-import { duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
+import { canAccumulate, duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
 import { keysAfter, mirroredSelection, mirrorValues, reverseKeys } from '$core/edits/retime';
 import { MORE_EASINGS, SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, type Command } from '$lib/ui/command';
 import { toBench, type CommandTargets } from './targets';
 import {
 	copyPicked,
-	deleteChannel,
+	deleteChannels,
 	invertPicks,
 	joinPicked,
+	keysInHand,
 	keyHere,
 	paste,
 	pasteReversed,
@@ -35,7 +35,7 @@ function onPicked(session: Session) {
 function settingKeys(session: Session): Command[] {
 	const { transport } = session;
 	const command = commandsOf('Keys');
-	const lane = () => session.selection.channel !== null;
+	const lane = () => session.selection.channels.length > 0;
 	const onKeys = onPicked(session);
 	return [
 		command('auto-key', 'Auto-key on or off', 'a', () => (session.isAutoKey = !session.isAutoKey)),
@@ -73,7 +73,7 @@ function settingKeys(session: Session): Command[] {
 function pickingKeys(session: Session): Command[] {
 	const { transport } = session;
 	const command = commandsOf('Keys');
-	const lane = () => session.selection.channel !== null;
+	const lane = () => session.selection.channels.length > 0;
 	return [
 		command('all', 'Select all keys of the channel, or of all', '$mod+a', () => pickAll(session)),
 		command(
@@ -81,8 +81,10 @@ function pickingKeys(session: Session): Command[] {
 			'Select all keys of the property: x, y and z',
 			'Shift+A',
 			() => {
-				const { channel: own } = session.selection;
-				if (own) pickKeysOf(session, ({ part, property }) => part === own.part && property === own.property);
+				const { channels } = session.selection;
+				pickKeysOf(session, ({ part, property }) =>
+					channels.some((own) => part === own.part && property === own.property),
+				);
 			},
 			lane,
 		),
@@ -112,13 +114,20 @@ function copyingKeys(session: Session): Command[] {
 			() => pasteReversed(session),
 			() => session.copied.length > 0,
 		),
-		onKeys('reverse', 'Reverse the selected stretch', 'r', () => {
-			const { keys } = session.selection;
-			session.edit('Reverse keys', (doc) => ({
-				doc: reverseKeys(doc, keys),
-				keys: mirroredSelection(keys),
-			}));
-		}),
+		command(
+			'reverse',
+			'Reverse the selected stretch, or the picked channels',
+			'r',
+			() => {
+				const keys = keysInHand(session);
+				const isWhole = session.selection.count === 0;
+				session.edit('Reverse keys', (doc) => ({
+					doc: reverseKeys(doc, keys),
+					...(isWhole ? {} : { keys: mirroredSelection(keys) }),
+				}));
+			},
+			() => keysInHand(session).size > 0,
+		),
 		onKeys('mirror', 'Mirror selected values', 'm', () => {
 			const { keys } = session.selection;
 			session.edit('Mirror values', (doc) => mirrorValues(doc, keys));
@@ -150,7 +159,7 @@ function timingKeys(session: Session): Command[] {
 /** What is typed or scrubbed on the bench. */
 function keysOnBench(session: Session): Command[] {
 	const command = commandsOf('Keys');
-	const lane = () => session.selection.channel !== null;
+	const lane = () => session.selection.channels.length > 0;
 	const several = () => session.selection.count > 1;
 	const severalParts = () => session.selection.parts.size > 1;
 	const loops = () => several() && session.clip?.loop.mode === 'repeat';
@@ -173,26 +182,30 @@ function keysOnBench(session: Session): Command[] {
 /** Channels as a whole, cues and motions. */
 function channelCommands(session: Session): Command[] {
 	const command = commandsOf('Keys');
-	const lane = () => session.selection.channel !== null;
+	const lane = () => session.selection.channels.length > 0;
 	return [
 		command(
 			'accumulate',
 			'Accumulate from iteration to iteration, or not',
 			'',
 			() => {
-				const { channel } = session.selection;
-				if (channel)
-					session.edit('Change accumulate', (doc) => setAccumulates(doc, channel.id, !channel.accumulates));
+				const own = session.selection.channels.filter(({ property }) => canAccumulate(property));
+				const all = own.every(({ accumulates }) => accumulates);
+				session.edit('Change accumulate', (doc) =>
+					setAccumulates(
+						doc,
+						own.map(({ id }) => id),
+						!all,
+					),
+				);
 			},
-			() => session.selection.channel !== null && kindOf(session.selection.channel.property) === 'number',
+			() => session.selection.channels.some(({ property }) => canAccumulate(property)),
 		),
 		command(
 			'channel-delete',
-			'Delete the channel',
+			'Delete the picked channels',
 			'',
-			() => {
-				if (session.selection.channelId !== null) deleteChannel(session, session.selection.channelId);
-			},
+			() => deleteChannels(session, session.selection.channels),
 			lane,
 		),
 		command('cue', 'Add a cue at the playhead', 'q', () => addCue(session)),

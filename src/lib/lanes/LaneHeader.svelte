@@ -15,18 +15,19 @@
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
-	import type { LaneRow } from './rows';
+	import { pickLane } from './pick-lane';
+	import type { LaneRow, Row } from './rows';
 	import { unitOf } from '$core/document/units';
 	import { HUES, stepOf } from './units';
 
-	let { row, view }: { row: LaneRow; view: LaneView } = $props();
+	let { row, rows, view }: { row: LaneRow; rows: readonly Row[]; view: LaneView } = $props();
 	const session = useSession();
 
 	const channel = $derived(row.channel);
 	const space = $derived(session.doc.project.space);
 	const time = $derived(session.transport.local);
 	const keyed = $derived(indexAt(channel.keys, Math.round(time)) >= 0);
-	const picked = $derived(session.selection.channelId === row.id);
+	const picked = $derived(session.selection.isChannelPicked(row.id));
 	const locked = $derived(session.view.lockedParts.has(row.part.id));
 	const label = $derived(channelLabel(channel.property, channel.component, row.part));
 	const kind = $derived(kindOf(channel.property));
@@ -100,8 +101,8 @@
 				? 'text-xs leading-none'
 				: ''}"
 			aria-pressed={picked}
-			title="{full}{channel.accumulates ? '; accumulates' : ''}"
-			onclick={() => session.selection.pickChannel(row.id)}
+			title="{full}{channel.accumulates ? '; accumulates' : ''}; Shift or Ctrl picks several"
+			onclick={(event) => pickLane(session, rows, row.id, event)}
 			ondblclick={() => view.cycleHeight(row.id)}
 		>
 			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="accumulates">↗</span>{/if}

@@ -311,7 +311,7 @@
 						{row}
 						{view}
 						{commands}
-					/>{:else if row.kind === 'lane'}<LaneHeader {row} {view} />{:else}<FormulaHeader
+					/>{:else if row.kind === 'lane'}<LaneHeader {row} rows={layout.rows} {view} />{:else}<FormulaHeader
 						{row}
 						{view}
 					/>{/if}

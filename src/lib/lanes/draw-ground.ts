@@ -162,7 +162,7 @@ function drawStrip(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictu
 	}
 	c.globalAlpha = 1;
 	c.strokeStyle = picture.palette.hues[row.channel.property];
-	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1;
+	c.lineWidth = picture.isPicked(row.id) ? 2 : 1;
 	c.strokeRect(first + 0.5, top + pad - 0.5, last - first - 1, row.height - 2 * pad + 1);
 }
 
@@ -213,7 +213,7 @@ function drawBars(
 	const pad = row.height < 30 ? 3 : 10;
 	const edges = [0, ...row.channel.keys.map((key) => key.t), picture.length];
 	c.fillStyle = c.strokeStyle = picture.palette.hues[row.channel.property];
-	c.lineWidth = row.id === picture.pickedChannel ? 2 : 1;
+	c.lineWidth = picture.isPicked(row.id) ? 2 : 1;
 	for (let i = 0; i + 1 < edges.length; i++) {
 		const from = Math.max(first, picture.x(edges[i]));
 		const to = Math.min(last, picture.x(edges[i + 1]));
@@ -251,8 +251,8 @@ export function drawGround(
 	top: number,
 	picture: LanePicture,
 ): void {
-	const { palette, pickedChannel } = picture;
-	const place = { top, height: row.height, bold: row.id === pickedChannel };
+	const { palette, isPicked } = picture;
+	const place = { top, height: row.height, bold: isPicked(row.id) };
 	if (row.kind === 'formula') {
 		const read = picture.formula(row.id);
 		if (!read) return;

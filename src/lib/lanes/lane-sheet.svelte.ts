@@ -106,7 +106,7 @@ export class LaneSheet {
 			range: (row) => values[row.id] ?? this.rangeOf(row),
 			context: (row) => contextOf(doc, row.channel),
 			keys: session.selection.keys,
-			pickedChannel: session.selection.channelId,
+			isPicked: (id) => session.selection.isChannelPicked(id),
 			pickedPart: session.selection.partId,
 			palette,
 		};

@@ -60,7 +60,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		range: (row) => rangeOf(curve(row.id), clip.length),
 		context: (row) => contextOf(doc, row.channel),
 		keys: new Map(),
-		pickedChannel: null,
+		isPicked: () => false,
 		pickedPart: null,
 		pinned: () => undefined,
 		others: () => [],

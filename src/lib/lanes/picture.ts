@@ -68,7 +68,7 @@ export interface LanePicture {
 	range: (row: LaneRow) => ValueRange;
 	context: (row: LaneRow) => CurveContext;
 	keys: KeySelection;
-	pickedChannel: string | null;
+	isPicked: (id: string) => boolean;
 	pickedPart: string | null;
 	palette: Palette;
 }

@@ -3,6 +3,7 @@ import type { Channel, Doc, Formula, Part } from '$core/document/types';
 import { countKeys, type KeySelection } from '$core/edits/keys';
 
 export const NO_KEYS: KeySelection = new Map();
+const NO_LANES: ReadonlySet<string> = new Set();
 
 /** What is picked then; what is absent stays as it is. */
 export interface Picks {
@@ -24,6 +25,9 @@ export class Selection {
 	/** Channel, or formula, whose lane is picked. */
 	channelId = $state<string | null>(null);
 
+	/** Channels picked along with the one in hand. */
+	private also = $state.raw(NO_LANES);
+
 	readonly part: Part | null = $derived.by(() =>
 		this.partId === null ? null : (this.docNow().parts[this.partId] ?? null),
 	);
@@ -33,6 +37,12 @@ export class Selection {
 	readonly formula: Formula | null = $derived.by(() =>
 		this.channelId === null ? null : (this.docNow().formulas[this.channelId] ?? null),
 	);
+	/** All channels that are picked: by their names, or those of the selected keys; the one in hand first. */
+	readonly channels: readonly Channel[] = $derived.by(() => {
+		const own = this.channelId === null ? [] : [this.channelId];
+		const ids = new Set([...own, ...(this.also.size > 0 ? this.also : this.keys.keys())]);
+		return [...ids].flatMap((id) => this.docNow().channels[id] ?? []);
+	});
 	readonly count: number = $derived(countKeys(this.keys));
 	/** Parts that the selected keys move. */
 	readonly parts: ReadonlySet<string> = $derived.by(
@@ -51,6 +61,7 @@ export class Selection {
 		this.partId = id;
 		const laned = this.channel ?? this.formula;
 		if (laned && laned.part !== id) this.channelId = null;
+		this.also = NO_LANES;
 		this.keys = NO_KEYS;
 	}
 
@@ -59,15 +70,36 @@ export class Selection {
 		this.keys = NO_KEYS;
 	}
 
+	/** Picks a channel beside those that are picked, or takes it away from them. */
+	toggleChannel(id: string): void {
+		const ids = new Set(this.channels.map((channel) => channel.id));
+		if (!ids.delete(id)) ids.add(id);
+		const [first] = ids.has(this.channelId ?? '') ? [this.channelId!] : [...ids];
+		if (first === undefined) this.clear();
+		else this.pickChannels(first, [...ids]);
+	}
+
+	/** Picks several channels, one of them in hand. */
+	pickChannels(inHand: string, ids: readonly string[]): void {
+		this.pickChannel(inHand);
+		this.also = new Set(ids.filter((id) => id !== inHand));
+	}
+
+	isChannelPicked(id: string): boolean {
+		return this.channelId === id || this.also.has(id);
+	}
+
 	/** A channel and its part are in hand; selected keys stay picked. */
 	takeInHand(id: string): void {
 		const doc = this.docNow();
 		this.channelId = id;
+		this.also = NO_LANES;
 		this.partId = (doc.channels[id] ?? doc.formulas[id])?.part ?? this.partId;
 	}
 
 	clear(): void {
 		this.keys = NO_KEYS;
+		this.also = NO_LANES;
 		this.channelId = null;
 		this.partId = null;
 	}

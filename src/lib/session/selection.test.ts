@@ -57,3 +57,23 @@ it('a part that is picked takes the keys and the lane of another out of hand', (
 	session.selection.clear();
 	expect([session.selection.part, session.selection.channel]).toEqual([null, null]);
 });
+
+it('several lanes are picked by their names, and let go one by one; the one in hand comes first', () => {
+	const { selection } = session;
+	const picked = () => selection.channels.map(({ id }) => id);
+	selection.pickChannel(Y);
+	selection.toggleChannel(X);
+	expect(picked()).toEqual([Y, X]);
+	selection.toggleChannel(Y);
+	expect(picked()).toEqual([X]);
+	selection.pickChannels(X, [Y, X]);
+	expect(picked()).toEqual([X, Y]);
+	// A key of one of them is picked: it alone is in hand.
+	selection.pickKeys(keys(Y, session.doc.channels[Y].keys[0].t));
+	expect(picked()).toEqual([Y]);
+	selection.pickKeys(new Map([...keys(Y, 0), ...keys(X, 0)]));
+	expect(picked()).toEqual([Y, X]);
+	selection.pickChannel(X);
+	selection.toggleChannel(X);
+	expect([picked(), selection.partId]).toEqual([[], null]);
+});

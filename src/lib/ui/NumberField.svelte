@@ -20,6 +20,10 @@
 		disabled?: boolean;
 		/** Whether Enter tells also the value that is there already: it sets a key. */
 		keysSame?: boolean;
+		/** Of several values that differ: none is shown, and what is typed or scrubbed is told by `oneach`. */
+		mixed?: boolean;
+		/** A change to each of several values: what it is to become, of what it was. */
+		oneach?: (change: (old: number) => number) => void;
 		class?: string;
 		/** While it goes on: scrubbing. */
 		onpreview?: (value: number) => void;
@@ -39,6 +43,8 @@
 		max = 1e9,
 		disabled = false,
 		keysSame = false,
+		mixed = false,
+		oneach,
 		class: extra = '',
 		onpreview,
 		oncommit,
@@ -58,14 +64,21 @@
 	/** What a drag across the field has come to. */
 	let scrubbed = $state<number | null>(null);
 
-	const shown = $derived(typed ?? `${writeNumber(scrubbed ?? value, digits)}${unit}`);
+	const signed = (v: number) => `${v < 0 ? '' : '+'}${writeNumber(v, digits)}${unit}`;
+	const shown = $derived.by(() => {
+		if (typed !== null) return typed;
+		if (mixed) return scrubbed === null ? 'mixed' : signed(scrubbed - value);
+		return `${writeNumber(scrubbed ?? value, digits)}${unit}`;
+	});
 	const within = (v: number) => Math.min(max, Math.max(min, v));
 
 	/** What is being typed comes to, where that is more than its text; told beside the field. */
 	const told = $derived.by(() => {
 		if (typed === null || typed.trim() === '' || typed.trim() === entered || !isComputed(typed)) return null;
 		const read = readNumber(typed, value, units);
-		return read === null ? '= ?' : `= ${writeNumber(within(read), digits)}${unit}`;
+		if (read === null) return '= ?';
+		// Of each another number comes.
+		return mixed ? 'each' : `= ${writeNumber(within(read), digits)}${unit}`;
 	});
 	let tip = $state<HTMLElement>();
 	$effect(() => {
@@ -86,14 +99,21 @@
 		const read = isSame ? value : readNumber(typed, value, units);
 		wrong = read === null;
 		if (read === null) return;
+		const text = typed;
 		typed = null;
 		// The field may stay in hand: what is typed next is compared with this.
-		entered = writeNumber(within(read), digits);
-		if (within(read) !== value || (isEnter && keysSame)) oncommit(within(read));
+		entered = mixed && isSame ? '' : writeNumber(within(read), digits);
+		if (oneach) {
+			if (!isSame) oneach((old) => within(readNumber(text, old, units) ?? old));
+		} else if (within(read) !== value || (isEnter && keysSame)) oncommit(within(read));
 	}
 	function enter() {
-		entered = writeNumber(value, digits);
+		entered = mixed ? '' : writeNumber(value, digits);
 		typed = entered;
+	}
+	function commitChange(to: number) {
+		if (oneach) oneach((old) => within(old + to - value));
+		else oncommit(within(to));
 	}
 
 	function onkeydown(event: KeyboardEvent) {
@@ -113,7 +133,7 @@
 		} else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
 			const sign = event.key === 'ArrowUp' ? 1 : -1;
 			typed = null;
-			oncommit(within(value + sign * step * (event.shiftKey ? 10 : 1)));
+			commitChange(value + sign * step * (event.shiftKey ? 10 : 1));
 			event.preventDefault();
 		}
 	}
@@ -142,7 +162,7 @@
 		if (moved) {
 			const now = scrubbed ?? value;
 			scrubbed = null;
-			oncommit(now);
+			commitChange(now);
 		} else {
 			input.focus();
 			input.select();
@@ -185,7 +205,7 @@
 		accept();
 		if (wrong)
 			toast.error(`“${typed}” is no number for ${label}`, {
-				description: `It stays ${writeNumber(value, digits)}${unit}.`,
+				description: mixed ? 'All stay as they are.' : `It stays ${writeNumber(value, digits)}${unit}.`,
 			});
 		typed = null;
 		wrong = false;

@@ -97,11 +97,12 @@
 		if (session.asks.sheet !== null || session.asks.guide) void fetchSheets();
 	});
 
-	const picked = $derived(
-		session.selection.count > 0
-			? `${session.selection.count} ${session.selection.count === 1 ? 'key' : 'keys'} on ${session.selection.keys.size} ${session.selection.keys.size === 1 ? 'lane' : 'lanes'}`
-			: (session.selection.part?.name ?? 'Nothing selected'),
-	);
+	const counted = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
+	const picked = $derived.by(() => {
+		const { count, keys, channels, part } = session.selection;
+		if (count > 0) return `${counted(count, 'key')} on ${counted(keys.size, 'lane')}`;
+		return channels.length > 1 ? counted(channels.length, 'lane') : (part?.name ?? 'Nothing selected');
+	});
 </script>
 
 <svelte:window
