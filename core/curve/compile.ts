@@ -2,7 +2,7 @@
 import { bounceContacts } from '../../player/easing/bounce';
 import { easeOf, springSettleSeconds, springValue } from '../../player/easing/ease';
 import { dampingRatio } from '../../player/easing/spring';
-import { stepTimes } from '../../player/easing/steps';
+import { stepTimes, stopsEase } from '../../player/easing/steps';
 import {
 	SPAN_BEZIER,
 	SPAN_CUBIC,
@@ -14,8 +14,9 @@ import {
 	type Ends,
 	type FlatCurve,
 } from '../../player/curve/flat';
-import type { SpringShape } from '../../player/easing/shape';
+import type { Shape, SpringShape } from '../../player/easing/shape';
 import { TICKS_PER_SECOND } from '../../player/time';
+import { easeEndSlopes, springEndSlopes } from '../easing/end-slopes';
 import type { Piece } from './piece';
 import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
 import type { Key } from './types';
@@ -57,28 +58,40 @@ function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at
 	return SPAN_BEZIER;
 }
 
-/** Slope of span `index` at its start (x = 0) or end (x = 1), in value units a tick; 0 where it is vertical. */
-function endSlope(curve: FlatCurve, index: number, x: 0 | 1): number {
+/**
+ * Where a cubic in a parameter goes at its start or end: the first of its derivatives there that is not nothing. A
+ * handle of length zero leaves the direction to the one across it. Rows of coefficients from the cube down.
+ */
+function direction(k: Float64Array, at: number, end: 0 | 1): readonly [dx: number, dy: number] {
+	const derivatives = (a: number, b: number, c: number) =>
+		end === 0 ? [c, 2 * b, 6 * a] : [3 * a + 2 * b + c, 6 * a + 2 * b, 6 * a];
+	const x = derivatives(k[at + 1], k[at + 2], k[at + 3]);
+	const y = derivatives(k[at + 4], k[at + 5], k[at + 6]);
+	const height = Math.max(...y.map(Math.abs), 1e-300);
+	const first = [0, 1, 2].find((i) => Math.abs(x[i]) > 1e-9 || Math.abs(y[i]) > 1e-9 * height) ?? 2;
+	return [x[first], y[first]];
+}
+
+/** Slope of span `index` at its start or end, in value units a tick; 0 where it is vertical or jumps. */
+function endSlope(curve: FlatCurve, index: number, end: 0 | 1, shape: Shape): number {
 	const k = curve.coefficients;
 	const at = index * STRIDE;
 	const inverse = k[at];
-	const ease = curve.eases[index];
-	const kind = curve.kinds[index];
-	switch (kind) {
+	switch (curve.kinds[index]) {
 		case SPAN_LINEAR:
 		case SPAN_CUBIC:
-			return inverse * (x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3]);
+			return inverse * (end === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3]);
 		case SPAN_BEZIER: {
-			const dx = x === 0 ? k[at + 3] : 3 * k[at + 1] + 2 * k[at + 2] + k[at + 3];
-			const dy = x === 0 ? k[at + 6] : 3 * k[at + 4] + 2 * k[at + 5] + k[at + 6];
+			const [dx, dy] = direction(k, at, end);
 			return Math.abs(dx) < 1e-9 ? 0 : (inverse * dy) / dx;
 		}
-		case SPAN_EASE:
+		case SPAN_EASE: {
+			const slope = easeEndSlopes(shape)[end];
+			return Number.isFinite(slope) ? inverse * k[at + 1] * slope : 0;
+		}
 		case SPAN_VALUE: {
-			const step = 1e-6;
-			const [a, b] = x === 0 ? [0, step] : [1 - step, 1];
-			const scale = kind === SPAN_EASE ? k[at + 1] : 1;
-			return (inverse * scale * (ease!(b) - ease!(a))) / step;
+			const [v0, v1] = [curve.values[index], curve.values[index + 1]];
+			return inverse * springEndSlopes(shape as SpringShape, v0, v1, 1 / inverse)[end];
 		}
 		default:
 			return 0;
@@ -138,9 +151,10 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
 		endSlopes,
 		cursor: 0,
 	};
-	const jumps = (i: number) => keys[i].shape.kind === 'hold' || keys[i].shape.kind === 'steps';
-	if (last > 0 && !jumps(0)) endSlopes[0] = endSlope(curve, 0, 0);
-	if (last > 0 && !jumps(last - 1)) endSlopes[1] = endSlope(curve, last - 1, 1);
+	if (last > 0) {
+		endSlopes[0] = endSlope(curve, 0, 0, keys[0].shape);
+		endSlopes[1] = endSlope(curve, last - 1, 1, keys[last - 1].shape);
+	}
 	return curve;
 }
 
@@ -169,9 +183,13 @@ export function curvePieces(keys: readonly Key[]): Piece[] {
 		else if (shape.kind === 'bounce')
 			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false, cubic);
 		else if (shape.kind === 'stops') {
-			shape.stops.forEach((stop, j) => add(at(stop.x), j > 0 && shape.stops[j - 1].x === stop.x, cubic));
-			if (shape.stops[0].y !== 0) add(at(0), true, cubic);
-			if (shape.stops.at(-1)!.y !== 1) add(at(1), true, cubic);
+			const { stops } = shape;
+			const ease = stopsEase(stops);
+			if (ease(0) !== 0) add(at(0), true, cubic);
+			stops.forEach(({ x }, j) => {
+				if (x >= 0 && x <= 1) add(at(x), j > 0 && stops[j - 1].x === x, cubic);
+			});
+			if (ease(1) !== 1) add(at(1), true, cubic);
 		} else if (shape.kind === 'spring') {
 			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false, cubic);
 		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false, cubic);

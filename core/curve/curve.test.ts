@@ -172,6 +172,83 @@ describe('ends', () => {
 	});
 });
 
+describe('straight ends', () => {
+	const STRAIGHT = { before: 'straight', after: 'straight' } as const;
+	const beyond = (keys: Key[], t: number, context = PLAYS_ONCE) => valueOf(keys, t, context, STRAIGHT);
+
+	it.each<[string, Shape, number, number]>([
+		// Its handle at the end has no length: the one across gives the direction, 1 / 0.58.
+		['CSS ease-in', { kind: 'eased', start: 0.42, finish: 0 }, 0, 1 + 1 / 0.58],
+		['CSS ease-out', { kind: 'eased', start: 0, finish: 0.42 }, -1 / 0.58, 1],
+		['handles of no length', { kind: 'bezier', x1: 0, y1: 0, x2: 1, y2: 1 }, -1, 2],
+		['a vertical tangent', { kind: 'bezier', x1: 0, y1: 0.5, x2: 1, y2: 0.5 }, 0, 1],
+		['a quarter of a circle', { kind: 'family', family: 'circ', way: 'in' }, 0, 1],
+		['the same from its other end', { kind: 'family', family: 'circ', way: 'out' }, 0, 1],
+		['steps', { kind: 'steps', count: 4, jump: 'jump-both' }, 0, 1],
+		['hold', { kind: 'hold' }, 0, 1],
+	])('of %s', (_, shape, before, after) => {
+		const keys = span(shape, 0, 1);
+		expect(beyond(keys, -1000)).toBeCloseTo(before, 9);
+		expect(beyond(keys, 2000)).toBeCloseTo(after, 9);
+	});
+
+	it('are tangents: what is near an end lies on them to the second order', () => {
+		const families = EASING_FAMILIES.filter((family) => family !== 'circ').flatMap((family) =>
+			EASING_WAYS.map((way): Shape => ({ kind: 'family', family, way })),
+		);
+		const bounces = fc.record({
+			kind: fc.constant('bounce' as const),
+			restitution: between(0.2, 0.9),
+			count: fc.integer({ min: 1, max: 5 }),
+		});
+		fc.assert(
+			fc.property(
+				fc.oneof(springs, bounces, fc.constantFrom(...families)),
+				between(-5, 5),
+				between(-5, 5),
+				(shape, v0, v1) => {
+					const keys = span(shape, v0, v1, 72_000);
+					/** How far the curve is from the line at a distance inwards. */
+					const off = (end: 0 | 1, ticks: number) => {
+						const [key, way] = end === 0 ? [0, 1] : [72_000, -1];
+						const line = 2 * keys[end].v - beyond(keys, key - way * ticks);
+						return Math.abs(beyond(keys, key + way * ticks) - line);
+					};
+					// Half as far in, a quarter as far off, but for rounding.
+					for (const end of [0, 1] as const) expect(off(end, 0.02)).toBeLessThan(0.3 * off(end, 0.04) + 1e-9);
+				},
+			),
+		);
+	});
+});
+
+it('two smooth keys of a clip that travels on go straight through the seam', () => {
+	const smooth: HandleSide = { mode: 'smooth' };
+	const keys: Key[] = [0, 1000].map((t) => ({
+		t,
+		v: t / 100,
+		shape: { kind: 'handles' },
+		left: smooth,
+		right: smooth,
+	}));
+	const travels: CurveContext = { repeats: true, length: 1000, accumulates: true };
+	for (const t of [1, 250, 999]) expect(valueOf(keys, t, travels)).toBeCloseTo(t / 100, 9);
+	// One that comes back to its start has no way to go.
+	expect(valueOf(keys, 1, { ...travels, accumulates: false })).toBeLessThan(0.001);
+});
+
+it('steps are at the later value at each of their places, however these are rounded', () => {
+	for (const count of [3, 7, 10, 49, 441, 1000]) {
+		const keys = span({ kind: 'steps', count, jump: 'jump-end' }, 0, count, 72_000 * count);
+		for (let i = 0; i < count; i++) expect(valueOf(keys, 72_000 * i)).toBeCloseTo(i, 9);
+		for (const ticks of [441 * 7, 1e6 + 3]) {
+			const odd = span({ kind: 'steps', count, jump: 'jump-end' }, 0, count, ticks);
+			for (let i = 1; i < count; i++) expect(valueOf(odd, (i * ticks) / count)).toBeCloseTo(i, 9);
+			expect(valueOf(odd, ticks / count - 0.01)).toBe(0);
+		}
+	}
+});
+
 describe('laws', () => {
 	it('smooth keys never pass the keys around them', () => {
 		fc.assert(

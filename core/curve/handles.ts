@@ -42,7 +42,7 @@ export function smoothSlope(keys: readonly Key[], index: number, context: CurveC
 	const last = keys.length - 1;
 	if (last < 1) return 0;
 	if (index > 0 && index < last) return steffenSlope(keys[index - 1], keys[index], keys[index + 1]);
-	const onSeam = context.repeats && last > 1 && keys[0].t === 0 && keys[last].t === context.length;
+	const onSeam = context.repeats && keys[0].t === 0 && keys[last].t === context.length;
 	const change = context.accumulates ? keys[last].v - keys[0].v : 0;
 	// A value that jumps at the seam has no common slope there.
 	if (!onSeam || keys[last].v - keys[0].v !== change) return 0;

@@ -1,7 +1,11 @@
 import { converter, interpolate } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { evaluateCurve } from '../../player/curve/evaluate';
 import { vectorOf } from '../clip/compile';
+import { compileCurve } from './compile';
+import { PLAYS_ONCE } from './handles';
+import { compileVector } from './vector';
 import { colourIn, rotationIn } from '../clip/layout';
 import { expandSpans, insertKey, setModes, setShape, setValue, setVector } from '../edits/keys';
 import { holdPose, reverseKeys } from '../edits/retime';
@@ -65,6 +69,27 @@ describe('colours', () => {
 
 const COLOUR = { clip: 'c', part: 'lamp', property: 'colour', component: 'value' } as const;
 const TURN = { ...COLOUR, property: 'orientation' } as const;
+
+it('before its first key a channel is at that key, even where its span starts with a jump', () => {
+	const { keys, ends } = {
+		keys: [5, 10].map((t, i) => ({ t, v: i })),
+		ends: { before: 'hold', after: 'hold' } as const,
+	};
+	const shape: Shape = { kind: 'steps', count: 2, jump: 'jump-start' };
+	const vectors = keys.map((key, i) => ({ ...key, shape, vector: [i, i, i, 1] as Four }));
+	const curve = compileVector(vectors, ends, PLAYS_ONCE, 'srgb');
+	const number = compileCurve(
+		keys.map((key) => ({ ...key, shape })),
+		ends,
+		PLAYS_ONCE,
+	);
+	const out = [0, 0, 0, 0];
+	for (const t of [0, 4.9, 5, 7, 8, 12]) {
+		evaluateVector(curve, t, out);
+		expect(out[0], `at ${t}`).toBeCloseTo(evaluateCurve(number, t), 12);
+	}
+	expect(evaluateCurve(number, 5)).toBe(0.5);
+});
 
 function lamp(): Doc {
 	return new ProjectBuilder('Lamp', 'world', 30)

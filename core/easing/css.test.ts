@@ -70,6 +70,14 @@ describe('CSS easing text', () => {
 				{ x: 1, y: 1 },
 			],
 		],
+		[
+			'linear(-1 -50%, 0.5, 2 150%)',
+			[
+				{ x: -0.5, y: -1 },
+				{ x: 0.5, y: 0.5 },
+				{ x: 1.5, y: 2 },
+			],
+		],
 	])('%s has its stops where the standard says', (text, stops) => {
 		const read = readCssEasing(text);
 		expect(
@@ -88,6 +96,7 @@ describe('CSS easing text', () => {
 		'steps(1, jump-none)',
 		'linear(0)',
 		'linear(0 x%, 1)',
+		'linear(0 -20000%, 1)',
 		'url(harbour)',
 	])('%j is refused with a reason', (text) => {
 		const read = readCssEasing(text);

@@ -104,7 +104,8 @@ function readLinear(parts: readonly string[]): Result<Shape> {
 		const from = stops[i - 1].x!;
 		stops[i].x = from + (stops[next].x! - from) / (next - i + 1);
 	}
-	if (stops.some((stop) => stop.x! < 0 || stop.x! > 1)) return fail('', 'Stops must stand from 0% to 100%.');
+	if (stops.some((stop) => Math.abs(stop.x!) > 100))
+		return fail('', 'A stop stands too far off: up to 10000%.');
 	return ok({ kind: 'stops', stops: stops as { x: number; y: number }[] });
 }
 

@@ -75,6 +75,11 @@ export function evaluateVector(
 	at = 0,
 ): void {
 	const { progress, mix, starts, ends, turns, tangents } = curve;
+	if (t < progress.times[0] && progress.before === 'hold') {
+		// The key itself, whatever its span starts with.
+		for (let k = 0; k < 4; k++) out[at + k] = starts[k];
+		return;
+	}
 	const local = foldTime(progress, t);
 	const last = progress.count - 1;
 	const span = spanOf(progress, local);

@@ -11,15 +11,33 @@ export const DEFAULT_PERIOD = 0.3;
 type Ease = (x: number) => number;
 
 /** 2^(−10) is what the raw exponential leaves at x = 0. */
-const EXPO_FLOOR = 2 ** -10;
+export const EXPO_FLOOR = 2 ** -10;
+
+/** The elastic family before it is normalised: its value at x, and its slope. */
+function rawElastic(amplitude: number, period: number): { value: Ease; slope: Ease } {
+	const a = Math.max(1, amplitude);
+	const turns = (2 * Math.PI) / period;
+	const phase = Math.asin(1 / a) / turns;
+	const angle = (x: number) => (1 - x - phase) * -turns;
+	const size = (x: number) => a * 2 ** (-10 * (1 - x));
+	return {
+		value: (x) => size(x) * Math.sin(angle(x)),
+		slope: (x) => size(x) * (10 * Math.LN2 * Math.sin(angle(x)) + turns * Math.cos(angle(x))),
+	};
+}
 
 function elasticIn(amplitude: number, period: number): Ease {
-	const a = Math.max(1, amplitude);
-	const phase = (Math.asin(1 / a) * period) / (2 * Math.PI);
-	const raw: Ease = (x) => a * 2 ** (-10 * (1 - x)) * Math.sin(((1 - x - phase) * -2 * Math.PI) / period);
-	const offset = raw(0);
-	const range = raw(1) - offset;
-	return (x) => (raw(x) - offset) / range;
+	const { value } = rawElastic(amplitude, period);
+	const offset = value(0);
+	const range = value(1) - offset;
+	return (x) => (value(x) - offset) / range;
+}
+
+/** The slope of the elastic family in its "in" form. */
+export function elasticInSlope(amplitude: number, period: number): Ease {
+	const { value, slope } = rawElastic(amplitude, period);
+	const range = value(1) - value(0);
+	return (x) => slope(x) / range;
 }
 
 function easeIn(family: EasingFamily, shape: FamilyShape): Ease {

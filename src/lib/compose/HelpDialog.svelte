@@ -49,6 +49,8 @@
 		['double-click a lane', 'new key'],
 		['double-click a part', 'rename it'],
 		['Shift on a part', 'its keys too'],
+		['Shift on a lane', 'all lanes between, too'],
+		['Ctrl on a lane', 'that lane more or less'],
 		['drag on the ground', 'select keys'],
 		['Ctrl+wheel', 'zoom time'],
 		['Shift+wheel', 'move in time'],
