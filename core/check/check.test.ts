@@ -17,6 +17,9 @@ import { setSide } from '../edits/keys';
 import type { BlendKind, Doc } from '../document/types';
 import type { Loop } from '../../player/loop';
 import { checkClip } from './check';
+import { orientationIn } from '../clip/layout';
+import { shownAt } from '../testing';
+import { angleBetween } from '../../player/maths/quaternion';
 import { RULES } from './rules';
 import { mendFinding, tellFinding } from './tell';
 
@@ -136,6 +139,16 @@ const CASES: [string, Doc][] = [
 			[16, 0, rise],
 			[20, 1.5, fall],
 			[24, 0],
+		]),
+	],
+	[
+		'unlike-gravity',
+		// The second arc falls four times as slowly as it rose.
+		clipWith('translation.y', [
+			[0, 4, fall],
+			[10, 0, rise],
+			[15, 1, fall],
+			[25, 0],
 		]),
 	],
 	[
@@ -287,6 +300,8 @@ describe('a check', () => {
 		['off-grid', 10.3, { count: 1, frame: 10.3 }],
 		['ends-apart', 40, { after: 1 }],
 		['rebound-grows', 20, { height: 1.5, before: 1 }],
+		// 2·1/(10/30)² against 2·1/(5/30)² and 2·4/(10/30)².
+		['unlike-gravity', 15, { gravity: 18, other: 72 }],
 		['spring-cut-short', 20, { lasts: 2 / 3 }],
 		['teleport', 14, { change: 7 }],
 		['constant-channel', 0, { value: 3 }],
@@ -397,5 +412,79 @@ describe('a check', () => {
 				const errors = checkClip(doc, clip).filter((finding) => finding.severity === 'error');
 				expect(errors.map((finding) => [clip.name, finding.rule, finding.channel])).toEqual([]);
 			}
+	});
+});
+
+describe('what is meant', () => {
+	const finds = (doc: Doc, rule: string) => checkClip(doc, doc.clips.clip).filter((own) => own.rule === rule);
+	const squash: KeyRow[] = [
+		[0, 1, eased(0.4, 0.4)],
+		[5, 2, eased(0.4, 0.4)],
+		[15, 1],
+	];
+	const part = () =>
+		new ProjectBuilder('Check', 'world', 30).part('crate', { kind: 'empty' }).startClip('clip', 30, REPEAT);
+
+	it('a squash that is over is not stuck while its part moves on; one of a still part is', () => {
+		const alone = part().keys('crate', 'scale.y', squash);
+		expect(finds(alone.build(), 'dead-hold')).toHaveLength(1);
+		const moving = part()
+			.keys('crate', 'scale.y', squash)
+			.keys('crate', 'translation.x', [
+				[0, 0, linear],
+				[15, 3, linear],
+				[30, 0],
+			]);
+		expect(finds(moving.build(), 'dead-hold')).toEqual([]);
+	});
+
+	it('nor is what has faded out', () => {
+		const flash = part()
+			.keys('crate', 'scale.y', squash)
+			.keys('crate', 'opacity', [
+				[0, 1, linear],
+				[15, 0],
+			]);
+		expect(finds(flash.build(), 'dead-hold')).toEqual([]);
+	});
+});
+
+describe('a swing about several axes', () => {
+	const swing = (x: number, y: number, z: number) =>
+		['x', 'y', 'z'].reduce(
+			(builder, axis, i) =>
+				builder.keys('crate', `rotation.${axis}`, [
+					[0, 0, eased(0.3, 0.3)],
+					[30, [x, y, z][i]],
+				]),
+			new ProjectBuilder('Check', 'world', 30).part('crate', { kind: 'empty' }).startClip('clip', 30),
+		);
+
+	it('is found where three quarter turns come to half of one', () => {
+		const doc = swing(90, 90, 90).build();
+		expect(checkClip(doc, doc.clips.clip).map(({ rule }) => rule)).toContain('two-axis-swing');
+	});
+
+	it('mended goes the short way between the same two poses, in the same time course', () => {
+		const doc = swing(90, 60, -45).build();
+		const finding = checkClip(doc, doc.clips.clip).find(({ rule }) => rule === 'two-axis-swing')!;
+		const mended = mendFinding(doc, finding, 'short-way')!;
+		const at = (own: Doc, t: number) => orientationIn(shownAt(own, 'clip', t).posed, own.parts.crate);
+		const before = (t: number) => at(doc, t);
+		const after = (t: number) => at(mended, t);
+		for (const frame of [0, 30])
+			expect(angleBetween(before(frame * 2400), after(frame * 2400))).toBeLessThan(1e-6);
+		const whole = angleBetween(after(0), after(72_000));
+		// Nothing but the one turn, at the pace of the eased shape.
+		for (const share of [0.25, 0.5, 0.7]) {
+			const [from, to] = [
+				angleBetween(after(0), after(72_000 * share)),
+				angleBetween(after(72_000 * share), after(72_000)),
+			];
+			expect(from + to).toBeCloseTo(whole, 4);
+		}
+		expect(angleBetween(after(0), after(36_000))).toBeCloseTo(whole / 2, 4);
+		expect(angleBetween(after(0), after(7_200))).toBeLessThan(0.06 * whole);
+		expect(Object.values(mended.channels).map(({ property }) => property)).toEqual(['orientation']);
 	});
 });

@@ -19,6 +19,7 @@ import { seamSlope } from './rules/seam-slope';
 import { springCutShort } from './rules/spring-cut-short';
 import { teleport } from './rules/teleport';
 import { twoAxisSwing } from './rules/two-axis-swing';
+import { unlikeGravity } from './rules/unlike-gravity';
 
 export const RULES: readonly Rule[] = [
 	overshoot,
@@ -30,6 +31,7 @@ export const RULES: readonly Rule[] = [
 	deadHold,
 	offGrid,
 	reboundGrows,
+	unlikeGravity,
 	springCutShort,
 	twoAxisSwing,
 	longTurn,

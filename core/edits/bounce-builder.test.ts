@@ -13,6 +13,9 @@ import { between } from '../../player/testing';
 const SETTINGS: BounceSettings = {
 	ground: 0,
 	height: 3,
+	foot: 0,
+	angle: 0,
+	turn: 0,
 	fallFrames: 12,
 	restitution: 0.6,
 	bounces: 3,
@@ -27,6 +30,9 @@ const SETTINGS: BounceSettings = {
 const settings = fc.record<BounceSettings>({
 	ground: fc.constant(0.5),
 	height: between(0.2, 20),
+	foot: fc.constant(0),
+	angle: fc.constant(0),
+	turn: fc.constant(0),
 	fallFrames: fc.integer({ min: 3, max: 40 }),
 	restitution: between(0.1, 0.95),
 	bounces: fc.integer({ min: 0, max: 8 }),
@@ -89,6 +95,39 @@ it('what is dropped is as tall as it is at rest until it falls, long before a co
 	expect(flat.v).toBeCloseTo(1 - SETTINGS.squash, 12);
 	expect(sprung.v).toBeGreaterThan(1);
 	expect(sprung.v).toBeLessThan(stretched.v);
+});
+
+it('a pivot above the foot: the lowest point touches the ground, pressed or not, and is never below it', () => {
+	fc.assert(
+		fc.property(settings, between(0.1, 2), fc.integer({ min: 2, max: 5 }), (chosen, foot, contactFrames) => {
+			const channels = buildBounce({ ...chosen, foot, contactFrames }, 'sack', 'world', 30);
+			const read = (property: string) => {
+				const keys = channels.find((own) => own.property === property && own.component === 'y')?.keys;
+				const curve = keys && compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+				return (t: number) =>
+					curve ? evaluateCurve(curve, t) / (property === 'scale' ? chosen.scale[1] : 1) : 1;
+			};
+			const [y, size] = [read('translation'), read('scale')];
+			const lowest = (t: number) => y(t) - foot * size(t);
+			const first = chosen.fallFrames * FRAME;
+			for (let t = first; t <= first + contactFrames * FRAME; t += 600) expect(lowest(t)).toBeCloseTo(0.5, 9);
+			expect(lowest(0)).toBeCloseTo(0.5 + chosen.height, 9);
+			const end = bounceTicks(channels);
+			for (let t = first; t <= end; t += 900) expect(lowest(t)).toBeGreaterThan(0.5 - 1e-9);
+			expect(lowest(end)).toBeCloseTo(0.5, 9);
+		}),
+	);
+});
+
+it('turns as it falls, less after each contact, and ends upright', () => {
+	const { keys } = buildBounce({ ...SETTINGS, angle: 10, turn: 200 }, 'sack', 'world', 30).find(
+		(own) => own.property === 'rotation',
+	)!;
+	expect([keys[0].v, keys[1].v, keys.at(-1)!.v]).toEqual([10, 210, 370]);
+	const rates = keys.slice(1).map((key, i) => (key.v - keys[i].v) / (key.t - keys[i].t));
+	const moving = rates.slice(0, -1).filter((rate) => rate !== 0);
+	for (let i = 1; i < moving.length; i++) expect(moving[i]).toBeCloseTo(0.6 * moving[i - 1], 9);
+	expect(rates[1]).toBe(0);
 });
 
 it('a body that slows evenly to a stop goes half as far as at its speed', () => {

@@ -11,9 +11,11 @@ import type { Vec3 } from '../../player/maths/vector';
 import { frameToTicks } from '../time';
 
 export interface BounceSettings {
-	/** Where it lands, and how far above that it is let go, in the project's units. */
+	/** Where its lowest point lands, and how far above that it is let go, in the project's units. */
 	ground: number;
 	height: number;
+	/** How far its pivot is above its lowest point when nothing presses it. */
+	foot: number;
 	/** Frames of the first fall. */
 	fallFrames: number;
 	/** Speed kept at each contact, in (0, 1). */
@@ -25,6 +27,9 @@ export interface BounceSettings {
 	squash: number;
 	/** Its scale when nothing presses it. */
 	scale: Vec3;
+	/** Degrees about z: where it starts, and how far it turns until the first contact; less at each, as the speed. */
+	angle: number;
+	turn: number;
 	/** Where it starts along x, how far it travels until the first contact, and the share of speed kept at each. */
 	start: number;
 	travel: number;
@@ -38,6 +43,12 @@ const RISE: Shape = { kind: 'rise' };
 const HOLD: Shape = { kind: 'hold' };
 const LINEAR: Shape = { kind: 'linear' };
 const eased = (start: number, finish: number): Shape => ({ kind: 'eased', start, finish });
+
+const PRESS = eased(0, 0.7);
+const RELEASE = eased(0.4, 0.4);
+
+/** Frames in which it comes upright after the last contact, at least. */
+const SETTLES = 6;
 
 /** How far it stretches on its way, as a share of how far it will flatten. */
 const STRETCH = 0.3;
@@ -72,6 +83,47 @@ export function keptAcross(scaleY: number, space: Space): number {
 	return space === 'world' ? 1 / Math.sqrt(scaleY) : 1 / scaleY;
 }
 
+/** Goes along at an even pace from contact to contact, slower after each, and slides to a stop. */
+function travels(
+	{ start, travel, travelKept, fallFrames, lingerFrames }: BounceSettings,
+	contacts: readonly Contact[],
+	key: (frame: number, v: number, shape: Shape) => Key,
+): Key[] {
+	const keys = [key(0, start, LINEAR)];
+	let x = start;
+	let speed = travel / fallFrames;
+	contacts.forEach(({ frame }, j) => {
+		const last = j === contacts.length - 1;
+		x += speed * (frame - (j === 0 ? 0 : contacts[j - 1].frame));
+		speed *= travelKept;
+		keys.push(key(frame, x, last ? eased(0, 0.7) : LINEAR));
+		// Slowing evenly to a stop takes it half as far as its speed would.
+		if (last && lingerFrames > 0)
+			keys.push(key(frame + lingerFrames, x + (speed * lingerFrames) / 2, LINEAR));
+	});
+	return keys;
+}
+
+/** Turns at an even pace from contact to contact, slower after each, and comes to rest at the nearest upright angle. */
+function turns(
+	{ angle, turn, fallFrames, restitution, contactFrames, lingerFrames }: BounceSettings,
+	contacts: readonly Contact[],
+	key: (frame: number, v: number, shape: Shape) => Key,
+): Key[] {
+	const keys = [key(0, angle, LINEAR)];
+	let at = angle;
+	let from = 0;
+	contacts.forEach(({ frame }, j) => {
+		at += (turn / fallFrames) * restitution ** j * (frame - from);
+		from = frame + contactFrames;
+		const last = j === contacts.length - 1;
+		keys.push(key(frame, at, last ? eased(0, 0.7) : LINEAR));
+		if (!last && contactFrames > 0) keys.push(key(from, at, LINEAR));
+	});
+	const upright = angle + 360 * Math.round((at - angle) / 360);
+	return [...keys, key(contacts.at(-1)!.frame + Math.max(SETTLES, lingerFrames), upright, LINEAR)];
+}
+
 /** The channels for a part, their times from the moment it is let go, in ticks. */
 export function buildBounce(
 	settings: BounceSettings,
@@ -80,42 +132,45 @@ export function buildBounce(
 	frameRate: number,
 ): CopiedChannel[] {
 	const { contacts, tops } = course(settings);
-	const { ground, height, contactFrames, squash, scale, start, travel, travelKept, lingerFrames } = settings;
+	const { ground, height, contactFrames, squash, scale, travel } = settings;
 	const up = space === 'world' ? 1 : -1;
 	const ticks = (frame: number) => frameToTicks(frame, frameRate);
 	const key = (frame: number, v: number, shape: Shape): Key => ({ t: ticks(frame), v, shape });
 
-	const rises: Key[] = [key(0, ground + up * height, FALL)];
+	/** Where the pivot is when its lowest point stands on the ground. */
+	const stands = (scaleY: number) => ground + up * settings.foot * scaleY;
+	// What is pressed about a pivot above its foot has to sink with it, and lands unstretched.
+	const sinks = settings.foot !== 0 && squash > 0;
+	const rises: Key[] = [key(0, stands(1) + up * height, FALL)];
 	const sizes: [frame: number, scaleY: number, shape: Shape][] = [[0, 1, eased(0.6, 0)]];
-	const travels: Key[] = [key(0, start, LINEAR)];
-	let x = start;
-	let speed = travel / settings.fallFrames;
 	contacts.forEach(({ frame, speed: impact }, j) => {
 		const leaves = frame + contactFrames;
 		const last = j === contacts.length - 1;
-		rises.push(key(frame, ground, contactFrames > 0 && !last ? HOLD : RISE));
-		if (contactFrames > 0 && !last) rises.push(key(leaves, ground, RISE));
-		if (!last) rises.push(key(tops[j].frame, ground + up * tops[j].height, FALL));
-
 		const flat = squash * impact;
-		const pressed = Math.max(1, contactFrames / 2);
-		sizes.push([frame, 1 + STRETCH * flat, eased(0, 0.7)], [frame + pressed, 1 - flat, eased(0.4, 0.4)]);
-		if (last) sizes.push([frame + pressed + Math.max(2, contactFrames), 1, LINEAR]);
-		else {
-			sizes.push([Math.max(leaves, frame + pressed + 1), 1 + (STRETCH / 2) * flat, eased(0.3, 0.5)]);
-			sizes.push([tops[j].frame, 1, eased(0.6, 0)]);
-		}
+		const stretched = sinks ? 0 : STRETCH * flat;
+		const pressed = Math.max(1, sinks ? Math.floor(contactFrames / 2) : contactFrames / 2);
+		const released = last
+			? frame + pressed + Math.max(2, contactFrames)
+			: Math.max(leaves, frame + pressed + 1);
+		sizes.push([frame, 1 + stretched, PRESS], [frame + pressed, 1 - flat, RELEASE]);
+		sizes.push([released, last ? 1 : 1 + stretched / 2, last ? LINEAR : eased(0.3, 0.5)]);
+		if (!last) sizes.push([tops[j].frame, 1, eased(0.6, 0)]);
 
-		x += speed * (frame - (j === 0 ? 0 : contacts[j - 1].frame));
-		speed *= travelKept;
-		travels.push(key(frame, x, last ? eased(0, 0.7) : LINEAR));
-		// Slowing evenly to a stop takes it half as far as its speed would.
-		if (last && lingerFrames > 0)
-			travels.push(key(frame + lingerFrames, x + (speed * lingerFrames) / 2, LINEAR));
+		if (sinks && (last || released === leaves)) {
+			rises.push(key(frame, stands(1), PRESS), key(frame + pressed, stands(1 - flat), RELEASE));
+			rises.push(key(released, stands(1), RISE));
+		} else {
+			rises.push(key(frame, stands(1), contactFrames > 0 && !last ? HOLD : RISE));
+			if (contactFrames > 0 && !last) rises.push(key(leaves, stands(1), RISE));
+		}
+		if (!last) rises.push(key(tops[j].frame, stands(1) + up * tops[j].height, FALL));
 	});
 
 	const channels: CopiedChannel[] = [{ part, property: 'translation', component: 'y', keys: rises }];
-	if (travel !== 0) channels.push({ part, property: 'translation', component: 'x', keys: travels });
+	if (travel !== 0)
+		channels.push({ part, property: 'translation', component: 'x', keys: travels(settings, contacts, key) });
+	if (settings.turn !== 0)
+		channels.push({ part, property: 'rotation', component: 'z', keys: turns(settings, contacts, key) });
 	if (squash > 0) {
 		const rows = sizes.filter(([frame], i) => i === 0 || frame > sizes[i - 1][0]);
 		const pressed = (component: 'x' | 'y' | 'z', factor: (scaleY: number) => number) => {

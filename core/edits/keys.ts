@@ -168,11 +168,11 @@ export function keyAsIs(doc: Doc, addresses: readonly ChannelAddress[], t: numbe
 	}, doc);
 }
 
-/** Keys the rest pose at a tick on every channel that a part has in a clip. */
+/** Keys the rest pose at a tick on every channel that a part has in a clip; whether it is shown is no pose. */
 export function keyRestPose(doc: Doc, clip: string, part: string, t: number): Doc {
 	const { rest, eulerOrder, colour } = doc.parts[part];
 	return channelsOfClip(doc, clip)
-		.filter((channel) => channel.part === part)
+		.filter((channel) => channel.part === part && channel.property !== 'visible')
 		.reduce((next, channel) => {
 			if (channel.property === 'colour') return setVector(next, channel, t, parseHex(colour));
 			if (channel.property === 'orientation')

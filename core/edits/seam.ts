@@ -49,7 +49,9 @@ export function blendSeam(doc: Doc, id: string, ticks: number): Doc {
 	const keys = insertOnCurve(start, clip.length, context).map((key) => {
 		if (key.t <= from) return key;
 		const u = Math.min(1, (key.t - from) / (clip.length - from));
-		return { ...key, v: key.v - gap * u * u * (3 - 2 * u) };
+		const v = key.v - gap * u * u * (3 - 2 * u);
+		// The end meets the start to the last digit; on the way there a few are enough.
+		return { ...key, v: u === 1 ? v : Number(v.toPrecision(7)) };
 	});
 	return { ...doc, channels: { ...doc.channels, [id]: { ...channel, keys } } };
 }

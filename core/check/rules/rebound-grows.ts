@@ -7,6 +7,8 @@ import { keysOf, numberOf, short, withUnit, type ChannelRule } from '../rule';
 const MORE = 1.02;
 /** A rebound that is mended is at most this share as high as the one before. */
 const LOWER = 0.9;
+/** Of a height that is written into a key. */
+const DIGITS = 6;
 
 /** Falls and rises: each rebound should be lower and shorter than the one before. */
 export const reboundGrows: ChannelRule = {
@@ -40,7 +42,7 @@ export const reboundGrows: ChannelRule = {
 			if (before && (higher || longer)) {
 				// Under one gravity heights go with the square of the time: what its own length allows.
 				const height = before.height * Math.min(LOWER, (arc.ticks / before.ticks) ** 2);
-				const fitting = key.v + Math.sign(top.v - key.v) * height;
+				const fitting = Number((key.v + Math.sign(top.v - key.v) * height).toPrecision(DIGITS));
 				const facts: Facts = higher
 					? { height: arc.height, before: before.height, fitting }
 					: { seconds: ticksToSeconds(arc.ticks), secondsBefore: ticksToSeconds(before.ticks), fitting };

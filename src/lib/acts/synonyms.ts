@@ -49,6 +49,7 @@ export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
 	'handles-split': ['break', 'break tangents', 'corner', 'cusp'],
 	'part-new': ['object', 'node', 'layer', 'add part', 'element', 'shape layer'],
 	'part-rename': ['label', 'name'],
+	'part-euler': ['rotation order', 'gimbal', 'xyz'],
 	'part-unhang': ['unparent', 'detach', 'parent', 'root', 'hierarchy'],
 	'part-alone': ['solo', 'isolate'],
 	'part-hide': ['visibility', 'eye'],

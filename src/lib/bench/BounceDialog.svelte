@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { numberIn } from '$core/clip/layout';
+	import { numberIn, orientationIn } from '$core/clip/layout';
+	import { depthBelowPivot } from '$core/drawing/box';
+	import type { Vec3 } from '$player/maths/vector';
 	import { bounceTicks, buildBounce, type BounceSettings } from '$core/edits/bounce-builder';
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$player/curve/evaluate';
@@ -14,21 +16,33 @@
 	import { writeNumber } from '$lib/ui/number-text';
 	import { profilePath } from './shapes';
 	import Sheet from '$lib/ui/Sheet.svelte';
+	import { sentence } from '$lib/ui/sentence';
 
 	let { open = $bindable(false), part }: { open: boolean; part: Part } = $props();
 	const session = useSession();
 	const world = $derived(session.doc.project.space === 'world');
 	const unit = $derived(world ? ' m' : ' px');
-	const now = (property: 'translation' | 'scale', axis: 'x' | 'y' | 'z') =>
+	const now = (property: 'translation' | 'rotation' | 'scale', axis: 'x' | 'y' | 'z') =>
 		numberIn(session.posed, part, property, axis);
+	const foot = $derived(
+		depthBelowPivot(
+			part.drawing,
+			session.doc.project.space,
+			orientationIn(session.posed, part),
+			(['x', 'y', 'z'] as const).map((axis) => now('scale', axis)) as Vec3,
+		),
+	);
 	/** How high it stands now, and its ground: the world's zero, or the lower edge of what is on the screen. */
 	const y = $derived(now('translation', 'y'));
-	const ground = $derived(world ? 0 : y + 200);
-	const height = $derived(Math.abs(y - ground));
+	const ground = $derived(world ? 0 : y + foot + 200);
+	const height = $derived(Math.abs(y - ground) - foot);
 
 	let settings = $state<BounceSettings>({
 		ground: 0,
 		height: 3,
+		foot: 0,
+		angle: 0,
+		turn: 0,
 		fallFrames: 12,
 		restitution: 0.6,
 		bounces: 3,
@@ -50,6 +64,10 @@
 				...settings,
 				ground,
 				height: height > least ? height : world ? 3 : 300,
+				foot,
+				// Pressed about a pivot above its foot, it sinks and comes up again while it stands.
+				contactFrames: foot === 0 ? settings.contactFrames : Math.max(2, settings.contactFrames),
+				angle: now('rotation', 'z'),
 				start: now('translation', 'x'),
 				scale: [now('scale', 'x'), now('scale', 'y'), now('scale', 'z')],
 			};
@@ -88,11 +106,11 @@
 
 {#snippet field(
 	label: string,
-	name: Exclude<keyof BounceSettings, 'scale'>,
+	name: Exclude<keyof BounceSettings, 'scale' | 'angle' | 'foot'>,
 	options: { unit?: string; digits?: number; min?: number; max?: number; step?: number; percent?: boolean },
 )}
 	<label class="flex items-center justify-between gap-2">
-		<span>{label}</span>
+		<span>{sentence(label)}</span>
 		<NumberField
 			{label}
 			value={settings[name] * (options.percent ? 100 : 1)}
@@ -131,8 +149,8 @@
 		{@render field('ground at y', 'ground', { unit, step: world ? 0.05 : 5 })}
 		{@render field('first fall', 'fallFrames', { unit: ' f', digits: 0, min: 1, max: 600 })}
 		<p class="flex items-center justify-between gap-2 text-muted">
-			<span>gravity {writeNumber(gravity, 2)}{unit}/s²</span>
-			{#if world}<button type="button" class="btn !min-h-[24px]" onclick={earth}>as on Earth</button>{/if}
+			<span>Gravity {writeNumber(gravity, 2)}{unit}/s²</span>
+			{#if world}<button type="button" class="btn !min-h-[24px]" onclick={earth}>As on Earth</button>{/if}
 		</p>
 		{@render field('speed kept at a contact', 'restitution', {
 			unit: ' %',
@@ -144,6 +162,13 @@
 		{@render field('rebounds', 'bounces', { digits: 0, min: 0, max: 20 })}
 		{@render field('frames on the ground', 'contactFrames', { unit: ' f', digits: 0, min: 0, max: 30 })}
 		{@render field('flattens by', 'squash', { unit: ' %', digits: 0, min: 0, max: 90, percent: true })}
+		{@render field('turns in the first fall', 'turn', {
+			unit: '°',
+			digits: 0,
+			min: -3600,
+			max: 3600,
+			step: 5,
+		})}
 		{@render field('travels in the first fall', 'travel', { unit, step: world ? 0.05 : 5 })}
 		{@render field('travel kept at a contact', 'travelKept', {
 			unit: ' %',

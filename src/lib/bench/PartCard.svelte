@@ -10,6 +10,8 @@
 	import { copyPart, deletePart } from '$lib/acts/new-parts';
 	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
 	import { writeHex } from '$core/pose/hex';
+	import { EULER_ORDERS, type EulerOrder } from '$player/maths/quaternion';
+	import type { Field } from '$lib/session/fields';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import LookRow from './LookRow.svelte';
@@ -130,6 +132,22 @@
 				<option value="no">No</option>
 			</select>
 		</Labelled>
+		{#if session.doc.project.space === 'world'}
+			<Labelled text="Euler order">
+				<select
+					class="field"
+					data-field={'part-euler' satisfies Field}
+					title="The order in which the three angles turn the part, each about its own axes: the angles stay, the pose may change"
+					value={part.eulerOrder}
+					onchange={(event) => {
+						const eulerOrder = event.currentTarget.value as EulerOrder;
+						session.edit('Change Euler order', (doc) => updatePart(doc, part.id, { eulerOrder }));
+					}}
+				>
+					{#each EULER_ORDERS as order (order)}<option value={order}>{order}</option>{/each}
+				</select>
+			</Labelled>
+		{/if}
 	</div>
 	<LookRow {part} />
 	<PivotRow {part} />

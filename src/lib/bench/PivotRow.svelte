@@ -3,7 +3,7 @@
 	import { movePivot, pivotDrift } from '$core/edits/pivot';
 	import type { Part } from '$core/document/types';
 	import type { Vec3 } from '$player/maths/vector';
-	import { meshOf } from '$core/drawing/mesh';
+	import { boxOf } from '$core/drawing/box';
 	import { stepOf } from '$lib/lanes/units';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -14,22 +14,7 @@
 	const session = useSession();
 	const space = $derived(session.doc.project.space);
 
-	/** The box of the drawing in the part's own axes; null for what has none. */
-	const box = $derived.by(() => {
-		try {
-			const mesh = meshOf(part.drawing, space);
-			if (!mesh || mesh.positions.length === 0) return null;
-			const low: Vec3 = [Infinity, Infinity, Infinity];
-			const high: Vec3 = [-Infinity, -Infinity, -Infinity];
-			mesh.positions.forEach((v, i) => {
-				low[i % 3] = Math.min(low[i % 3], v);
-				high[i % 3] = Math.max(high[i % 3], v);
-			});
-			return { low, high };
-		} catch {
-			return null;
-		}
-	});
+	const box = $derived(boxOf(part.drawing, space));
 	const ROWS = ['top', 'middle', 'bottom'] as const;
 	const COLUMNS = ['left', 'centre', 'right'] as const;
 	/** Shares of the box; on a screen y runs down. */
@@ -67,7 +52,7 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-	<span class="text-muted">pivot</span>
+	<span class="text-muted">Pivot</span>
 	<span class="grid w-[54px] shrink-0 grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
 		{#each ROWS as row (row)}
 			{#each COLUMNS as column (column)}
@@ -84,7 +69,7 @@
 			{/each}
 		{/each}
 	</span>
-	<span class="whitespace-nowrap text-muted">move it by</span>
+	<span class="whitespace-nowrap text-muted">Move it by</span>
 	{#each ['x', 'y', 'z'] as axis, k (axis)}
 		<label class="flex items-center gap-1">
 			<span class="text-xs text-muted">{axis}</span>

@@ -12,6 +12,7 @@
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
+	import { sentence } from '$lib/ui/sentence';
 
 	interface Props {
 		part: Part;
@@ -83,7 +84,7 @@
 </script>
 
 <tr>
-	<th scope="row" class="w-[84px] text-left font-normal text-muted">{head}</th>
+	<th scope="row" class="w-[84px] text-left font-normal text-muted">{sentence(head)}</th>
 	{#each numbers as number (number.property + number.component)}
 		{@const { property, component, name, min, max } = number}
 		{@const channel = channelOf(number)}

@@ -97,6 +97,7 @@ const FIRST: readonly (readonly [string, string])[] = [
 	['root motion', 'accumulate'],
 	['travel', 'accumulate'],
 	['remove track', 'channel-delete'],
+	['rotation order', 'part-euler'],
 	['marker', 'cue'],
 	['event', 'cue'],
 	['notify', 'cue'],

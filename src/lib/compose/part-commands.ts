@@ -64,6 +64,13 @@ function partsInTree(session: Session): Command[] {
 			(part) => hangPart(session, part.id, null, 'now'),
 			(part) => part.parent !== null,
 		),
+		onPart(
+			'part-euler',
+			'Euler order of the part',
+			'',
+			() => (session.asks.field = 'part-euler'),
+			() => session.doc.project.space === 'world',
+		),
 		onPart('part-alone', 'Show the part alone, or all again', '', (part) =>
 			session.view.toggleAlone(part.id),
 		),

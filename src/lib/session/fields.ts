@@ -13,6 +13,7 @@ export const BENCH_FIELDS = {
 	'keys-resample': 'span',
 	'ends-before': 'channel',
 	'ends-after': 'channel',
+	'part-euler': 'part',
 	'clip-name': 'clip',
 	'clip-length': 'clip',
 	'clip-rate': 'clip',
