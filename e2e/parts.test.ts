@@ -231,3 +231,36 @@ test('a project with a picture goes out as a zip, and comes back as another proj
 	const back = await fetch(`${server.address}/api/projects/${copy}/assets/${asset}`);
 	expect(Buffer.from(await back.arrayBuffer())).toEqual(svg);
 });
+
+test('a new part stands in sight and in front, and keeps its row; a new camera sees what was seen', async ({
+	app,
+	server,
+}) => {
+	const make = async (kind: string) => {
+		await app.keyboard.press('Control+k');
+		await app.keyboard.type(`New part: ${kind}`);
+		await app.getByRole('option', { name: `New part: ${kind}` }).click();
+		await saved(app);
+	};
+	const row = (name: string) => app.getByRole('button', { name: `part ${name}`, exact: true });
+	await openClip(app, server, 'Quay', 'sack drop');
+	const stage = (await app.getByRole('region', { name: 'stage' }).boundingBox())!;
+	await make('sphere');
+	// Its handle is about the middle of the stage, and a click there takes nothing that stands before it.
+	const middle = (await app.locator('[data-gizmo="move"]').boundingBox())!;
+	expect(Math.abs(middle.x + middle.width / 2 - stage.x - stage.width / 2)).toBeLessThan(20);
+	expect(Math.abs(middle.y + middle.height / 2 - stage.y - stage.height / 2)).toBeLessThan(60);
+	await app.keyboard.press('Escape');
+	await expect(app.locator('[data-picked]')).toHaveText('Nothing selected');
+	await expect(row('sphere')).toBeVisible();
+	await app.mouse.click(middle.x + middle.width / 2, middle.y + middle.height / 2);
+	await expect(row('sphere')).toHaveAttribute('aria-pressed', 'true');
+
+	const before = await storedDoc(server, 'Quay');
+	await make('camera');
+	const after = await storedDoc(server, 'Quay');
+	const camera = Object.values(after.parts).find((part) => !before.parts[part.id])!;
+	expect(camera.rest.translation[2]).toBeGreaterThan(20);
+	await app.getByRole('button', { name: 'Camera', exact: true }).click();
+	await expect(app.locator('[data-gizmo="move"]')).toHaveCount(0);
+});

@@ -1,8 +1,15 @@
 /** New parts, after all others, hung on nothing; copies, and parts that go. */
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import { DRAWING_NAMES, type Drawing, type DrawingKind, type Part } from '$core/document/types';
+import {
+	DRAWING_NAMES,
+	type Drawing,
+	type DrawingKind,
+	type Part,
+	type RestPose,
+} from '$core/document/types';
 import { duplicatePart, putPart, removePart, REST } from '$core/edits/parts';
 import type { Space } from '$core/pose/space';
+import { toEuler } from '$player/maths/quaternion';
 import type { Vec3 } from '$player/maths/vector';
 import { toast } from 'svelte-sonner';
 import { newId } from '$lib/session/ids';
@@ -106,10 +113,24 @@ function addDrawn(session: Session, name: string, colour: string, drawing: Drawi
 	return part.id;
 }
 
+/** Where a new part stands: in the middle of the stage, before all else there; a camera where the eye is. */
+function restInView({ doc, view }: Session, kind: DrawingKind, nearest: number): RestPose {
+	const flat = doc.project.space === 'interface';
+	const seen = view.look.standpoint();
+	if (!seen) return flat ? { ...REST, translation: [180, 320, nearest] } : REST;
+	const steps = flat ? 1 : 10;
+	const even = (place: readonly number[]) => place.map((v) => Math.round(v * steps) / steps) as Vec3;
+	if (kind === 'camera') {
+		const rotation = toEuler(seen.eye.orientation, 'XYZ').map((angle) => Number(angle.toFixed(1))) as Vec3;
+		return { ...REST, translation: even(seen.eye.at), rotation };
+	}
+	const [x, y, z] = even(seen.middle);
+	return { ...REST, translation: [x, y, flat ? nearest : z] };
+}
+
 /** A part after all others, hung on nothing; on a flat stage before them too. */
 export function newPart(session: Session, name: string, colour: string, drawing: Drawing): Part {
 	const parts = Object.values(session.doc.parts);
-	const flat = session.doc.project.space === 'interface';
 	const nearest = parts.reduce(
 		(z, other) => (other.parent === null ? Math.max(z, other.rest.translation[2]) : z),
 		9,
@@ -125,7 +146,7 @@ export function newPart(session: Session, name: string, colour: string, drawing:
 		order: generateKeyBetween(lastOrder(parts.map((other) => other.order)), null),
 		drawing,
 		colour,
-		rest: flat ? { ...REST, translation: [180, 320, nearest + 1] } : REST,
+		rest: restInView(session, drawing.kind, nearest + 1),
 		eulerOrder: 'XYZ',
 		visible: true,
 	};

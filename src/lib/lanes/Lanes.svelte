@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { kindOf } from '$core/document/types';
+	import { channelsOfClip, kindOf } from '$core/document/types';
 	import { onDestroy, untrack } from 'svelte';
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey } from '$core/edits/keys';
@@ -60,7 +60,8 @@
 		view.width = Math.max(100, viewWidth - HEADER_WIDTH);
 	});
 	$effect(() => {
-		if (clip && viewWidth > HEADER_WIDTH) view.open(clip);
+		if (clip && viewWidth > HEADER_WIDTH)
+			untrack(() => view.open(clip, channelsOfClip(session.doc, clip.id).length === 0));
 	});
 
 	// What is picked elsewhere, or is to be named, comes into sight.

@@ -43,7 +43,7 @@ export class LaneSheet {
 					closed: view.closed,
 					heightOf: (id) => view.heightOf(id),
 					showStill: view.showStill,
-					pickedPart: session.selection.partId,
+					stays: (part) => part === session.selection.partId || session.view.isNew(part),
 					filter: view.filter,
 				})
 			: { rows: [], height: 0, stillParts: 0 };

@@ -119,14 +119,14 @@ export class LaneView {
 		this.from = Math.min(Math.max(this.from, lowest), highest);
 	}
 
-	/** Takes up what was remembered of a clip, or fits it. */
-	open(clip: Clip): void {
+	/** Takes up what was remembered of a clip, or fits it; where nothing moves yet all parts stay in sight. */
+	open(clip: Clip, isStill: boolean): void {
 		if (this.clipId === clip.id) return;
 		this.clipId = clip.id;
 		const kept = this.read(clip.id);
 		this.heights = kept?.heights ?? {};
 		this.closed = new Set(kept?.closed ?? []);
-		this.showStill = kept?.showStill ?? false;
+		this.showStill = kept?.showStill ?? isStill;
 		this.showSeam = kept?.showSeam ?? false;
 		this.unit = kept?.unit ?? this.unit;
 		this.filter = NO_FILTER;

@@ -36,7 +36,7 @@ function layout(
 		closed: new Set(options.closed),
 		heightOf: () => options.height ?? 56,
 		showStill: options.showStill ?? false,
-		pickedPart: options.picked ?? null,
+		stays: (part) => part === options.picked,
 		filter: options.filter ?? NO_FILTER,
 		formulas: doc.formulas,
 	});

@@ -58,7 +58,8 @@ export interface RowOptions {
 	closed: ReadonlySet<string>;
 	heightOf: (channel: string) => number;
 	showStill: boolean;
-	pickedPart: string | null;
+	/** Whether a part has its row though it does not move: it is selected, or new. */
+	stays: (part: string) => boolean;
 	filter: RowFilter;
 }
 
@@ -90,7 +91,7 @@ function byPart<T extends Laned>(entities: Readonly<Record<string, T>>, clip: st
 }
 
 export function layoutRows(options: RowOptions): RowLayout {
-	const { clip, filter, pickedPart } = options;
+	const { clip, filter } = options;
 	const channelsOf = byPart(options.channels, clip.id);
 	const formulasOf = byPart(options.formulas, clip.id);
 	const filtering = isFiltering(filter);
@@ -102,7 +103,7 @@ export function layoutRows(options: RowOptions): RowLayout {
 		if (filter.parts && !filter.parts.has(part.id)) continue;
 		const own = [...(channelsOf.get(part.id) ?? []), ...(formulasOf.get(part.id) ?? [])];
 		const laned = own.filter((entity) => passes(filter, part, entity)).sort((a, b) => order(a) - order(b));
-		if (laned.length === 0 && (filtering || (!showAll && part.id !== pickedPart))) {
+		if (laned.length === 0 && (filtering || (!showAll && !options.stays(part.id)))) {
 			if (own.length === 0) stillParts++;
 			continue;
 		}

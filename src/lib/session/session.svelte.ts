@@ -60,7 +60,7 @@ export class Session {
 	constructor(loaded: Loaded, conflicts: readonly Conflict[] = []) {
 		const docNow = () => this.project.doc;
 		this.selection = new Selection(docNow);
-		this.view = new View(docNow, loaded.doc.project.id);
+		this.view = new View(docNow, loaded.doc);
 		this.project = new Project(loaded, conflicts, () => this.selection);
 		this.transport = new Transport(
 			() => this.clip,

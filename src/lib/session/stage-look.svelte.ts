@@ -1,7 +1,16 @@
 /** How the stage shows things: a matter of looking, never of the document. */
+import type { Quaternion } from '$player/maths/quaternion';
+import type { Vec3 } from '$player/maths/vector';
+
 export type ViewName = 'perspective' | 'front' | 'side' | 'top' | 'screen' | 'camera';
 export type AxesOf = 'parent' | 'part' | 'world';
 export const AXES_OF: readonly AxesOf[] = ['parent', 'part', 'world'];
+
+/** In the project's own space: what is looked at, just before all that is drawn there, and the eye that sees it. */
+export interface Standpoint {
+	middle: Vec3;
+	eye: { at: Vec3; orientation: Quaternion };
+}
 
 export class StageLook {
 	view = $state<ViewName>('front');
@@ -23,6 +32,8 @@ export class StageLook {
 	ghostCount = $state(3);
 	/** The selected part as it rests, as an outline. */
 	rest = $state(false);
+	/** Where the middle of the picture is, and its eye; the stage puts it here once it draws. */
+	standpoint: () => Standpoint | null = () => null;
 	/** Brings a part, or with null everything, into sight; the stage puts it here once it draws. */
 	frame: (part: string | null) => void = () => {};
 }

@@ -16,14 +16,22 @@ export class View {
 	alonePart = $state<string | null>(null);
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
+	/** Parts that were there when the project was opened here. */
+	private readonly known: ReadonlySet<string>;
 	readonly look = new StageLook();
 	readonly arrangement: Arrangement;
 
 	constructor(
 		private readonly docNow: () => Doc,
-		project: string,
+		opened: Doc,
 	) {
-		this.arrangement = new Arrangement(project);
+		this.arrangement = new Arrangement(opened.project.id);
+		this.known = new Set(Object.keys(opened.parts));
+	}
+
+	/** Whether a part was made since the project was opened here. */
+	isNew(part: string): boolean {
+		return !this.known.has(part);
 	}
 
 	toggleHidden(part: string): void {

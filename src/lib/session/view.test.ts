@@ -4,7 +4,7 @@ import { View } from './view.svelte';
 
 it('a part is hidden with what it hangs on, and shown alone with what hangs on it', () => {
 	const doc = makeQuay();
-	const view = new View(() => doc, doc.project.id);
+	const view = new View(() => doc, doc);
 	const shown = () => ['crane-arm', 'rope', 'hook', 'ferry'].map((part) => !view.isHidden(part));
 	expect(shown()).toEqual([true, true, true, true]);
 	view.toggleHidden('rope');

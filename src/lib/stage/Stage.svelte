@@ -62,6 +62,7 @@
 		return () => {
 			cancelAnimationFrame(waiting);
 			look.frame = () => {};
+			look.standpoint = () => null;
 			scene?.destroy();
 		};
 	});
@@ -80,6 +81,7 @@
 		// In another layout it is looked at as before.
 		if (isWorld === (look.view === 'screen')) look.view = isWorld ? 'front' : 'screen';
 		look.frame = (part) => scene?.fit(part ?? undefined);
+		look.standpoint = () => scene?.standpoint() ?? null;
 	}
 
 	function redraw() {
@@ -238,8 +240,11 @@
 	<!-- Before the first picture nothing has a place on it. -->
 	{#if scene && picture > 0}
 		{#if look.screen !== '' && !isWorld}<ScreenOutline {scene} {picture} name={look.screen} />{/if}
-		{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
-		<StageHandles {scene} {picture} axes={look.axes} {onhint} />
+		<!-- What is looked through has no place in its own picture. -->
+		{#if look.view !== 'camera' || session.selection.partId !== eye}
+			{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
+			<StageHandles {scene} {picture} axes={look.axes} {onhint} />
+		{/if}
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />
 	<StageReadout />

@@ -24,7 +24,7 @@ import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
 import { PartNodes } from './part-nodes';
 import { StageEye } from './stage-eye';
-import type { AxesOf, ViewName } from '$lib/session/stage-look.svelte';
+import type { AxesOf, Standpoint, ViewName } from '$lib/session/stage-look.svelte';
 
 export interface StageColours {
 	ink: string;
@@ -184,6 +184,23 @@ export class StageScene {
 		// A part is shown with something of what is around it.
 		this.eye.frame(box, part ? 2.2 : 1);
 		this.request();
+	}
+
+	/** Where something new is seen: in the middle of the picture, before all that is there; and where the eye is. */
+	standpoint(): Standpoint {
+		this.scene.updateMatrixWorld(true);
+		const box = new Box3();
+		for (const group of this.parts.drawn()) box.expandByObject(group);
+		const { view } = this;
+		// Flat views look along one axis: the nearest face of all there is.
+		const near = box.isEmpty()
+			? new Vector3()
+			: view === 'side' || view === 'top'
+				? box.max
+				: new Vector3(0, 0, box.max.z);
+		const { at, orientation } = this.eye.stand();
+		const own = (place: Vector3) => this.root.worldToLocal(place).toArray();
+		return { middle: own(this.eye.middle(near)), eye: { at: own(at), orientation: orientation.toArray() } };
 	}
 
 	/** Asks for a picture: once, however often it is called until it is drawn. */

@@ -3,6 +3,7 @@ import {
 	MathUtils,
 	OrthographicCamera,
 	PerspectiveCamera,
+	type Quaternion,
 	Vector3,
 	type Box3,
 	type Camera,
@@ -121,6 +122,26 @@ export class StageEye {
 		}
 		this.controls.target.copy(centre);
 		this.controls.update();
+	}
+
+	/** What is looked at: the middle of the picture that the bar leaves, at the depth of a place. */
+	middle(depthOf: Vector3): Vector3 {
+		const down = BAR_HEIGHT / this.height;
+		const middle = new Vector3(0, -down, depthOf.clone().project(this.camera).z).unproject(this.camera);
+		return this.camera instanceof PerspectiveCamera ? this.controls.target.clone() : middle;
+	}
+
+	/** Where a camera would have to stand to see what is seen now. */
+	stand(): { at: Vector3; orientation: Quaternion } {
+		const at = this.camera.position.clone();
+		const orientation = this.camera.quaternion.clone();
+		if (this.camera instanceof OrthographicCamera) {
+			const half = (this.camera.top - this.camera.bottom) / 2 / this.camera.zoom;
+			const distance = half / Math.tan(MathUtils.degToRad(FIELD_OF_VIEW / 2));
+			const back = at.clone().sub(this.controls.target).normalize();
+			at.copy(this.controls.target).addScaledVector(back, distance);
+		}
+		return { at, orientation };
 	}
 
 	dispose(): void {
