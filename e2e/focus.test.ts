@@ -51,13 +51,18 @@ const FIELDS: { name: string; at: (page: Page) => ReturnType<Page['locator']> }[
 	},
 ];
 
-for (const { name, open } of OPENERS)
+/** What lies over the work hides the fields alike: two of them each, in turn; popovers beside it meet every field. */
+const POPOVERS = 3;
+const fieldsFor = (opener: number) =>
+	FIELDS.filter((_, i) => opener < POPOVERS || i === opener % 5 || i === (opener + 2) % 5);
+
+for (const [opener, { name, open }] of OPENERS.entries())
 	test(`"${name}" is open and a field beside it is clicked: the field has the focus, and the page answers`, async ({
 		app,
 		server,
 	}) => {
 		await openClip(app, server, 'Quay', 'sack drop');
-		for (const field of FIELDS) {
+		for (const field of fieldsFor(opener)) {
 			// With something for the bench to show.
 			await goToFrame(app, 10);
 			await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();

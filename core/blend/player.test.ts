@@ -5,9 +5,9 @@ import { placeOf } from '../../player/layout';
 import { angleBetween, type Quaternion } from '../../player/maths/quaternion';
 import { evaluateClip } from '../../player/motion';
 import { Player, type PlayerCue, type PlayerOptions } from '../../player/player';
-import type { Cue, Doc, Property } from '../document/types';
+import type { Blend, Cue, Doc, Property } from '../document/types';
 import { putBlend } from '../edits/clips';
-import { blendSpec, clipSet } from './clip-set';
+import { blendSpec, clipSet, measureBlend } from './clip-set';
 import { blendPops } from './pops';
 
 /** A ferry that waits, travels on and turns about, with cues. */
@@ -300,4 +300,41 @@ describe('a player', () => {
 			before = now;
 		}
 	});
+});
+
+it('cues of one tick come in the order of their ids, whatever the order in which they were made', () => {
+	const at = (name: string) => ({ type: 'cue', id: name, clip: 'turn', name, t: 0 }) as Cue;
+	const doc = { ...ferry(), cues: { splash: at('splash'), bell: at('bell'), horn: at('horn') } };
+	expect(
+		clipSet(doc)
+			.clips.get('turn')!
+			.cues.map(({ id }) => id),
+	).toEqual(['bell', 'horn', 'splash']);
+});
+
+it('a blend out of a clip that goes round is measured where it pops most', () => {
+	const doc = new ProjectBuilder('Crate', 'world', 30)
+		.part('crate', { kind: 'box', size: [1, 1, 1] })
+		.startClip('climb', 30, REPEAT)
+		.keys('crate', 'translation.y', [
+			[0, 0, linear],
+			[30, 8],
+		])
+		.startClip('stand', 30, REPEAT)
+		.keys('crate', 'translation.y', [[0, 2]])
+		.build();
+	const blend: Blend = {
+		type: 'blend',
+		id: 'b',
+		from: 'climb',
+		to: 'stand',
+		kind: 'cut',
+		seconds: 0,
+		shape: { kind: 'linear' },
+		start: 'start',
+	};
+	const [worst] = measureBlend(doc, blend);
+	// Late in the round it is furthest from 2, though early too it is off.
+	expect(worst.value).toBeGreaterThan(5);
+	expect(worst.at).toBeGreaterThan(0.9 * 72_000);
 });

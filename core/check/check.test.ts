@@ -406,11 +406,36 @@ describe('a check', () => {
 		).toEqual([]);
 	});
 
-	it('finds nothing in the demo but a lamp that turns all the way round', () => {
+	it('tells a jump at once after the first key, and how high a short rebound may be', () => {
+		const jump = clipWith('translation.x', [
+			[0, 0, linear],
+			[1, 7, linear],
+			[30, 8],
+		]);
+		expect(rulesOf(jump)).toContain('teleport');
+		const rows: KeyRow[] = [
+			[0, 3, fall],
+			[8, 0, rise],
+			[12, 1, fall],
+			[16, 0, rise],
+			[18, 1.5, fall],
+			[20, 0],
+		];
+		const hurried = clipWith('translation.y', rows);
+		const finding = checkClip(hurried, hurried.clips.clip).find(({ rule }) => rule === 'rebound-grows')!;
+		// Half as long as the one before: a quarter as high.
+		const mended = mendFinding(hurried, finding, 'lower')!;
+		expect(Object.values(mended.channels)[0].keys[4].v).toBeCloseTo(0.25, 9);
+	});
+
+	it('finds nothing in the demo but a lamp that turns all the way round and a needle stopped early', () => {
 		const found = [makeQuay(), makeParcelSlip()].flatMap((doc) =>
 			Object.values(doc.clips).flatMap((clip) => checkClip(doc, clip).map(({ rule }) => [clip.name, rule])),
 		);
-		expect(found).toEqual([['lamp sweep', 'long-turn']]);
+		expect(found).toEqual([
+			['lamp sweep', 'long-turn'],
+			['gauge settles', 'spring-cut-short'],
+		]);
 	});
 });
 

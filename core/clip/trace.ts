@@ -39,8 +39,8 @@ export function piecesOver(channel: Channel, length: number): Piece[] {
 			const backwards = kind === 'alternate' && Math.abs(round) % 2 === 1;
 			for (const piece of own) {
 				const t = (backwards ? last - piece.t : piece.t - first) + first + round * period;
-				if (t >= from && t <= to)
-					pieces.push({ t, jump: piece.jump || (kind === 'repeat' && piece.t === first) });
+				const isSeam = kind === 'repeat' && (piece.t === first || piece.t === last);
+				if (t >= from && t <= to) pieces.push({ t, jump: piece.jump || isSeam });
 			}
 		}
 	};

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeParcelSlip } from '../../demo/parcel-slip';
+import { linear, ProjectBuilder } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
 import type { Clip, Doc } from '../document/types';
 import { joinClips, mirrorClip, reverseClip, splitClip, trimClip } from './whole-clips';
@@ -98,5 +99,41 @@ describe('a clip', () => {
 		expect(apart(pose(mirrorClip(once, clip), clip.id, 123_456), pose(quay, clip.id, 123_456))).toBeLessThan(
 			1e-9,
 		);
+	});
+});
+
+describe('two clips in a row', () => {
+	const crate = (from: number, to: number) =>
+		new ProjectBuilder('Crate', 'world', 30)
+			.part('crate', { kind: 'box', size: [1, 1, 1] })
+			.startClip('a', 30)
+			.keys('crate', 'translation.x', [
+				[0, 0, linear],
+				[30, from],
+			])
+			.startClip('b', 30)
+			.keys('crate', 'translation.x', [
+				[0, to, linear],
+				[30, 9],
+			])
+			.build();
+	const joined = (from: number, to: number) => {
+		const doc = crate(from, to);
+		const { a, b } = doc.clips;
+		return joinClips(doc, a, b, () => 'cue').channels['a/crate/translation/x'].keys.map(({ t, v }) => [t, v]);
+	};
+
+	it('meet in one key where the second begins as the first ends, and a tick apart where it does not', () => {
+		expect(joined(4, 4)).toEqual([
+			[0, 0],
+			[72_000, 4],
+			[144_000, 9],
+		]);
+		expect(joined(4, 5)).toEqual([
+			[0, 0],
+			[71_999, 4],
+			[72_000, 5],
+			[144_000, 9],
+		]);
 	});
 });

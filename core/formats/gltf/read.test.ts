@@ -62,6 +62,21 @@ describe('a glTF file', () => {
 		]);
 		const step = await read(await oneChannel('scale', 'STEP', [0, 0.5, 1], [1, 1, 1, 1, 2, 1, 1, 1, 1]));
 		expect(keysOf(step, 'y').map((key) => key.shape.kind)).toEqual(['hold', 'hold', 'hold']);
+		// Turns about x that jump: each key has its own, and holds it.
+		const [c, s] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+		const turns = await read(
+			await oneChannel('rotation', 'STEP', [0, 0.5, 1], [0, 0, 0, 1, s, 0, 0, c, 0, 0, 0, 1]),
+		);
+		const shown = (t: number) =>
+			orientationIn(shownAt(turns, Object.keys(turns.clips)[0], t).posed, Object.values(turns.parts)[0]);
+		for (const [t, angle] of [
+			[0, 0],
+			[35_999, 0],
+			[36_000, 60],
+			[71_999, 60],
+			[72_000, 0],
+		])
+			expect(angleBetween(shown(t), fromEuler([angle, 0, 0], 'XYZ')), `at ${t}`).toBeLessThan(1e-3);
 		// p(u) = u²: tangents 0 and 2 a second.
 		const cubic = await read(
 			await oneChannel(
