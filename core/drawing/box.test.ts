@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { fromEuler } from '../../player/maths/quaternion';
 import { between } from '../../player/testing';
+import type { Drawing } from '../document/types';
 import { boxOf, depthBelowPivot } from './box';
 import { meshOf } from './mesh';
 
@@ -22,16 +23,16 @@ it('what has no drawing has no box, and stands at its pivot', () => {
 });
 
 it('the lowest point is turned and scaled with the drawing; on a screen low is where y is large', () => {
-	const crate = { kind: 'box', size: [2, 4, 2], offset: [0, 1, 0] } as const;
-	expect(depthBelowPivot({ ...crate, offset: [0, 1, 0] }, 'world', UPRIGHT, [1, 1, 1])).toBeCloseTo(1, 6);
-	expect(depthBelowPivot({ ...crate, offset: [0, 1, 0] }, 'interface', UPRIGHT, [1, 1, 1])).toBeCloseTo(3, 6);
+	const crate: Drawing = { kind: 'box', size: [2, 4, 2], offset: [0, 1, 0] };
+	expect(depthBelowPivot(crate, 'world', UPRIGHT, [1, 1, 1])).toBeCloseTo(1, 6);
+	expect(depthBelowPivot(crate, 'interface', UPRIGHT, [1, 1, 1])).toBeCloseTo(3, 6);
 	fc.assert(
 		fc.property(between(-180, 180), between(0.2, 3), (angle, scale) => {
 			const turn = fromEuler([0, 0, angle], 'XYZ');
 			const [c, s] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
 			// Of the four corners seen from the front.
 			const corners = [-1, 1].flatMap((x) => [-1, 3].map((y) => s * x + c * y * scale));
-			const depth = depthBelowPivot({ ...crate, offset: [0, 1, 0] }, 'world', turn, [1, scale, 1]);
+			const depth = depthBelowPivot(crate, 'world', turn, [1, scale, 1]);
 			expect(depth).toBeCloseTo(-Math.min(...corners), 5);
 		}),
 	);

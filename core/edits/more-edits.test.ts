@@ -5,10 +5,11 @@ import { curveOf } from '../clip/compile';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import { VERSION } from '../document/migrate';
 import { validateDocument } from '../document/validate';
-import type { Doc } from '../document/types';
+import { channelsOfClip, type Doc } from '../document/types';
 import { copyKeys, pasteKeys, writeCopied } from './clipboard';
 import { readCopied } from './clipboard-text';
 import { restoreClip, updateClip } from './clips';
+import { cuesOfColumns, moveCues } from './cues-along';
 import { keyAsIs, removeChannels, setValue } from './keys';
 import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
@@ -383,5 +384,32 @@ describe('keys of several channels that are reversed together', () => {
 			const there = new Set(exit.channels[id].keys.map(({ t }) => t));
 			for (const t of times) expect(there).toContain(t);
 		}
+	});
+});
+
+describe('cues that go along', () => {
+	const clip = quay.clips['sack-drop'];
+	/** All keys of a part at a tick, or but one. */
+	const column = (part: string, t: number, but = 0) =>
+		new Map(
+			channelsOfClip(quay, clip.id)
+				.filter((channel) => channel.part === part && channel.keys.some((key) => key.t === t))
+				.slice(but)
+				.map(({ id }) => [id, new Set([t])] as const),
+		);
+	const thump = Object.values(quay.cues).find((cue) => cue.clip === clip.id && cue.name === 'thump')!;
+
+	it('are those where all keys of a part are moved, and only those', () => {
+		expect(cuesOfColumns(quay, clip.id, column('mail-sack', thump.t))).toEqual([thump.id]);
+		expect(cuesOfColumns(quay, clip.id, column('mail-sack', thump.t, 1))).toEqual([]);
+		expect(cuesOfColumns(quay, clip.id, column('mail-sack', 0))).toEqual([]);
+		expect(cuesOfColumns(quay, 'buoy-bob', column('mail-sack', thump.t))).toEqual([]);
+	});
+
+	it('stay within their clip', () => {
+		expect(moveCues(quay, [thump.id, 'none'], 2400).cues[thump.id].t).toBe(thump.t + 2400);
+		expect(moveCues(quay, [thump.id], -1e6).cues[thump.id].t).toBe(0);
+		expect(moveCues(quay, [thump.id], 1e6).cues[thump.id].t).toBe(clip.length);
+		expect(moveCues(quay, [thump.id], 0)).toBe(quay);
 	});
 });

@@ -1,7 +1,8 @@
 /** Moving selected keys by an amount that was typed or nudged. */
 import { toast } from 'svelte-sonner';
 import { updateClip } from '$core/edits/clips';
-import { extentOf, moveKeys, shiftSelection } from '$core/edits/keys';
+import { cuesOfColumns, moveCues } from '$core/edits/cues-along';
+import { extentOf, moveKeys, shiftSelection, type KeySelection } from '$core/edits/keys';
 import { frameToTicks, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
 import type { Session } from '$lib/session/session.svelte';
 import { keep, readKept } from '$lib/ui/kept';
@@ -11,6 +12,16 @@ import { writeNumber } from '$lib/ui/number-text';
 const GROWS = 'clip-grows';
 export const clipGrows = () => readKept(GROWS) !== false;
 export const setClipGrows = (grows: boolean) => keep(GROWS, grows);
+
+/** Whether cues go along with whole columns of keys. */
+const CUES_TOO = 'cues-too';
+export const cuesToo = () => readKept(CUES_TOO) !== false;
+export const setCuesToo = (too: boolean) => keep(CUES_TOO, too);
+
+/** The cues that go along when keys are moved, as was chosen. */
+export function cuesAlong({ doc, clip }: Session, keys: KeySelection): string[] {
+	return clip && cuesToo() ? cuesOfColumns(doc, clip.id, keys) : [];
+}
 
 /** Moves the selected keys in time and value: by the whole amount, or not at all and with a word. */
 export function moveSelected(session: Session, ticks: number, value = 0): boolean {
@@ -28,10 +39,12 @@ export function moveSelected(session: Session, ticks: number, value = 0): boolea
 	const passes = ticks > 0 && end > clip.length;
 	if (end > MAX_CLIP_TICKS) return refuse('A clip is at most 600 s long.');
 	if (passes && !clipGrows()) return refuse(`The clip ends at frame ${frame(clip.length)}.`);
+	const cues = cuesAlong(session, keys);
 	session.edit('Move keys', (doc) => {
 		const moved = moveKeys(doc, keys, ticks, value);
+		const longer = passes ? updateClip(moved, clip.id, { length: end }) : moved;
 		return {
-			doc: passes ? updateClip(moved, clip.id, { length: end }) : moved,
+			doc: moveCues(longer, cues, ticks),
 			keys: shiftSelection(keys, ticks),
 		};
 	});

@@ -2,6 +2,7 @@
 	import { channelLabel, PROPERTIES, type Property } from '$core/document/types';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
+	import { cuesToo, setCuesToo } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -23,6 +24,8 @@
 		{ name: 'cues', label: 'cues' },
 		{ name: 'playhead', label: 'the playhead' },
 	] as const;
+
+	let cues = $state(cuesToo());
 
 	const filtering = $derived(isFiltering(view.filter));
 	/** The part in hand, and those of selected keys. */
@@ -139,6 +142,14 @@
 						{sentence(label)}
 					</label>
 				{/each}
+				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
+					<input
+						type="checkbox"
+						checked={cues}
+						onchange={(event) => setCuesToo((cues = event.currentTarget.checked))}
+					/>
+					Cues move with the keys of a part
+				</label>
 			</fieldset>
 		</Popover>
 		{#if loops}

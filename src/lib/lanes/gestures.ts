@@ -2,8 +2,10 @@
 import { spanAt } from '$core/curve/edit';
 import type { HandleSide } from '$core/curve/types';
 import { limitMove, moveKeys, setShape, setSide, shiftSelection, type KeySelection } from '$core/edits/keys';
+import { moveCues } from '$core/edits/cues-along';
 import type { Doc } from '$core/document/types';
 import { clamp } from '$core/time';
+import { cuesAlong } from '$lib/acts/move-keys';
 import type { Drag } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
 import type { LanePicture } from './picture';
@@ -53,6 +55,7 @@ export function dragKeys(
 	onGuide: (ticks: number | null) => void,
 ): Gesture {
 	const selection = session.selection.keys;
+	const cues = cuesAlong(session, selection);
 	const drag: Drag = session.startDrag('Move keys');
 	const perPixel = row ? valuePerPixel(picture.range(row), row.height) : 0;
 	const timeOnly = !row || row.height <= THIN + 8;
@@ -73,7 +76,7 @@ export function dragKeys(
 			const movesValue = !timeOnly && axis !== 'time' && Math.abs(dy) >= SLACK_VALUE;
 			const value = movesValue ? roundTo(-dy * perPixel, perPixel) : 0;
 			drag.update((doc) => ({
-				doc: moveIn(doc, selection, row?.channel.property ?? '', ticks, value),
+				doc: moveCues(moveIn(doc, selection, row?.channel.property ?? '', ticks, value), cues, ticks),
 				keys: shiftSelection(selection, ticks),
 			}));
 			onGuide(grabbed + ticks);
