@@ -112,13 +112,23 @@ test('a glTF file dropped in becomes a project; one that is torn is told', async
 	await expect(app.getByText('no glTF file that can be read')).toBeVisible();
 });
 
-test('a deleted project comes back with undo', async ({ app, server }) => {
+test('a deleted project comes back with undo, or later out of the trash', async ({ app, server }) => {
 	await app.goto(server.address);
 	await app.getByRole('button', { name: 'more for Quay' }).click();
 	await app.getByRole('menuitem', { name: 'Delete' }).click();
 	await expect(app.getByRole('link', { name: 'Quay' })).toHaveCount(0);
 	await app.getByRole('button', { name: 'Undo' }).click();
 	await expect(app.getByRole('link', { name: 'Quay' })).toBeVisible();
+
+	// After the word is gone it is still in the trash.
+	await app.getByRole('button', { name: 'more for Quay' }).click();
+	await app.getByRole('menuitem', { name: 'Delete' }).click();
+	await expect(app.getByRole('link', { name: 'Quay' })).toHaveCount(0);
+	await app.reload();
+	await app.getByText('Trash (1)').click();
+	await app.getByRole('button', { name: 'restore Quay' }).click();
+	await expect(app.getByRole('link', { name: 'Quay' })).toBeVisible();
+	await expect(app.getByText(/^Trash/)).toHaveCount(0);
 });
 
 test('while the server is away edits wait, and are saved when it is back', async ({ app, server }) => {

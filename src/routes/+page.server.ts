@@ -2,5 +2,5 @@ import { projectCard } from '$lib/server/project-card';
 import { getStore } from '$lib/server/store';
 
 export function load() {
-	return { projects: getStore().list().map(projectCard) };
+	return { projects: getStore().list().map(projectCard), deleted: getStore().deleted() };
 }

@@ -75,13 +75,14 @@
 			duration: 10_000,
 			action: {
 				label: 'Undo',
-				onClick: async () => {
-					const restored = await api.restore(card.id);
-					if (!restored.ok) complain(restored.problem);
-					await invalidateAll();
-				},
+				onClick: () => void restore(card),
 			},
 		});
+	}
+	async function restore({ id }: { id: string }) {
+		const restored = await api.restore(id);
+		if (!restored.ok) complain(restored.problem);
+		await invalidateAll();
 	}
 
 	/** The page comes drawn: until its script is there, a press would do nothing. */
@@ -96,6 +97,9 @@
 			timeStyle: 'short',
 			timeZone: isReady ? undefined : 'UTC',
 		}),
+	);
+	const day = $derived(
+		new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeZone: isReady ? undefined : 'UTC' }),
 	);
 	onMount(() => {
 		isReady = true;
@@ -214,6 +218,30 @@
 			</li>
 		{/each}
 	</ul>
+	{#if data.deleted.length > 0}
+		<details class="mt-8 border-t border-rule pt-3">
+			<summary class="w-fit cursor-pointer font-semibold">Trash ({data.deleted.length})</summary>
+			<ul class="mt-2 flex flex-col" aria-label="trash">
+				{#each data.deleted as gone (gone.id)}
+					<li class="flex items-center gap-3 border-b border-rule py-1.5">
+						<span class="min-w-0 flex-1 truncate font-semibold">{gone.name}</span>
+						<span class="text-muted"
+							>deleted {day.format(new Date(gone.deletedAt))}, kept until {day.format(
+								new Date(gone.keptUntil),
+							)}</span
+						>
+						<button
+							type="button"
+							class="btn"
+							aria-label="restore {gone.name}"
+							disabled={!isReady}
+							onclick={() => restore(gone)}>Restore</button
+						>
+					</li>
+				{/each}
+			</ul>
+		</details>
+	{/if}
 </main>
 {#if dropping}
 	<div

@@ -13,14 +13,9 @@ const GROWS = 'clip-grows';
 export const clipGrows = () => readKept(GROWS) !== false;
 export const setClipGrows = (grows: boolean) => keep(GROWS, grows);
 
-/** Whether cues go along with whole columns of keys. */
-const CUES_TOO = 'cues-too';
-export const cuesToo = () => readKept(CUES_TOO) !== false;
-export const setCuesToo = (too: boolean) => keep(CUES_TOO, too);
-
 /** The cues that go along when keys are moved, as was chosen. */
-export function cuesAlong({ doc, clip }: Session, keys: KeySelection): string[] {
-	return clip && cuesToo() ? cuesOfColumns(doc, clip.id, keys) : [];
+export function cuesAlong({ doc, clip, view }: Session, keys: KeySelection): string[] {
+	return clip && view.cuesToo ? cuesOfColumns(doc, clip.id, keys) : [];
 }
 
 /** Moves the selected keys in time and value: by the whole amount, or not at all and with a word. */

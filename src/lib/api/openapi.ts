@@ -115,7 +115,7 @@ export const openapi = {
 		'/api/projects': {
 			get: {
 				operationId: 'listProjects',
-				summary: 'All projects, the one changed last first',
+				summary: 'All projects, the one changed last first, and those that can be restored',
 				responses: { '200': { description: 'The projects.', ...jsonBody(ref('Projects')) } },
 			},
 			post: {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { frameToTicks } from '$core/time';
-	import { clipGrows, cuesToo, moveSelected, setClipGrows, setCuesToo } from '$lib/acts/move-keys';
+	import { clipGrows, moveSelected, setClipGrows } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -13,13 +13,11 @@
 	let value = $state(0);
 
 	let grows = $state(true);
-	let cues = $state(true);
 
 	$effect(() => {
 		if (!open) return;
 		frames = value = 0;
 		grows = clipGrows();
-		cues = cuesToo();
 	});
 	function move() {
 		if (moveSelected(session, frameToTicks(frames, session.frameRate), value)) open = false;
@@ -56,8 +54,8 @@
 		<label class="flex items-center gap-2">
 			<input
 				type="checkbox"
-				checked={cues}
-				onchange={(event) => setCuesToo((cues = event.currentTarget.checked))}
+				checked={session.view.cuesToo}
+				onchange={(event) => session.view.setCuesToo(event.currentTarget.checked)}
 			/>
 			Cues too, where all keys of a part are moved
 		</label>

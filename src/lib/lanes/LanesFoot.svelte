@@ -2,7 +2,6 @@
 	import { channelLabel, PROPERTIES, type Property } from '$core/document/types';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
-	import { cuesToo, setCuesToo } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -24,8 +23,6 @@
 		{ name: 'cues', label: 'cues' },
 		{ name: 'playhead', label: 'the playhead' },
 	] as const;
-
-	let cues = $state(cuesToo());
 
 	const filtering = $derived(isFiltering(view.filter));
 	/** The part in hand, and those of selected keys. */
@@ -145,8 +142,8 @@
 				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
 					<input
 						type="checkbox"
-						checked={cues}
-						onchange={(event) => setCuesToo((cues = event.currentTarget.checked))}
+						checked={session.view.cuesToo}
+						onchange={(event) => session.view.setCuesToo(event.currentTarget.checked)}
 					/>
 					Cues move with the keys of a part
 				</label>

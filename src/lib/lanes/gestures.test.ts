@@ -5,6 +5,7 @@ import { setShape } from '$core/edits/keys';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { handlePoints } from './draw-keys';
+import { channelsOfClip } from '$core/document/types';
 import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer } from './gestures';
 import { LaneSheet } from './lane-sheet.svelte';
 import { LaneView } from './lane-view.svelte';
@@ -84,6 +85,29 @@ describe('a key that is dragged', () => {
 		up.move(at(160, 80, { shift: true }));
 		expect(keysOf(opened)[4].t).toBe(before.t);
 		expect(keysOf(opened)[4].v).not.toBe(before.v);
+	});
+
+	it('takes the cue along where all keys of the part go, unless that was switched off', () => {
+		const { session, picture, row } = open();
+		const cue = () =>
+			Object.values(session.doc.cues).find(({ clip, name }) => clip === 'sack-drop' && name === 'thump')!;
+		const { t } = cue();
+		const own = channelsOfClip(session.doc, 'sack-drop').filter(
+			({ part, keys }) => part === 'mail-sack' && keys.some((key) => key.t === t),
+		);
+		for (const [too, moves] of [
+			[true, 2],
+			[false, 0],
+		] as const) {
+			session.view.cuesToo = too;
+			session.selection.pickKeys(new Map(own.map(({ id }) => [id, new Set([t])])));
+			const snapper = (ticks: number) => Math.round(ticks / FRAME) * FRAME;
+			const drag = dragKeys(session, picture(), row(SACK), t, at(100, 100), snapper, () => {});
+			drag.move(at(100 + 12.8, 100));
+			expect(cue().t).toBe(t + moves * FRAME);
+			drag.cancel();
+			expect(cue().t).toBe(t);
+		}
 	});
 
 	it('does not move for a click that trembles', () => {

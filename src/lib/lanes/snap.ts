@@ -3,6 +3,7 @@ import { bisectLeft } from 'd3-array';
 import type { KeySelection } from '$core/edits/keys';
 import { channelsOfClip } from '$core/document/types';
 import { frameToTicks, ticksToFrame } from '$core/time';
+import { cuesAlong } from '$lib/acts/move-keys';
 import type { Session } from '$lib/session/session.svelte';
 import type { LaneView } from './lane-view.svelte';
 
@@ -40,9 +41,11 @@ export function makeSnapper(
 			const own = moving.keys?.get(id);
 			for (const { t } of keys) if (!own?.has(t)) places.add(t);
 		}
-	if (clip && snap.cues)
+	if (clip && snap.cues) {
+		const own = new Set([moving.cue, ...(moving.keys ? cuesAlong(session, moving.keys) : [])]);
 		for (const cue of Object.values(doc.cues))
-			if (cue.clip === clip.id && cue.id !== moving.cue) places.add(cue.t);
+			if (cue.clip === clip.id && !own.has(cue.id)) places.add(cue.t);
+	}
 	if (snap.playhead && !moving.playhead) places.add(Math.round(transport.local));
 	const sorted = [...places].sort((a, b) => a - b);
 	return (wanted, free) => {

@@ -308,6 +308,7 @@ describe('edits', () => {
 		await edit(id, 0, changeset, 'gone');
 		await retrace(undoRoute.POST, id, 1, 'back');
 		expect(getStore().load(id).doc).toEqual(doc);
+		expect(getStore().deleted()).toEqual([]);
 	});
 });
 
@@ -396,6 +397,9 @@ describe('projects', () => {
 		const { id, doc } = newProject();
 		expect((await ask(projectRoute.DELETE as Handler, id)).status).toBe(204);
 		expect(getStore().list()).toEqual([]);
+		const [{ deletedAt, keptUntil, ...told }] = getStore().deleted();
+		expect(told).toEqual({ id, name: doc.project.name });
+		expect(Date.parse(keptUntil) - Date.parse(deletedAt)).toBe(30 * 86_400_000);
 		expect((await ask(projectRoute.GET as Handler, id)).status).toBe(404);
 		expect((await ask(restoreRoute.POST as Handler, id, { body: {} })).status).toBe(204);
 		expect(getStore().load(id).doc).toEqual(doc);

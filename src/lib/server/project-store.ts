@@ -48,6 +48,7 @@ const CACHED = 16;
 const KEEP_UNUSED_DAYS = 1;
 /** Deleted projects can be brought back for this long. */
 const KEEP_DELETED_DAYS = 30;
+const DAY = 86_400_000;
 
 export function sha256(content: Uint8Array): string {
 	return createHash('sha256').update(content).digest('hex');
@@ -77,7 +78,7 @@ export class ProjectStore {
 		this.journal = journalTable(db);
 		this.exports = exportTable(db);
 		this.assets = assetTable(db);
-		const oldest = new Date(Date.parse(this.now()) - KEEP_DELETED_DAYS * 86_400_000).toISOString();
+		const oldest = new Date(Date.parse(this.now()) - KEEP_DELETED_DAYS * DAY).toISOString();
 		this.projects.purge(oldest);
 		this.assets.collect(new Date(Date.parse(this.now()) - KEEP_UNUSED_DAYS * 86_400_000).toISOString());
 	}
@@ -220,6 +221,16 @@ export class ProjectStore {
 		this.row(id);
 		this.projects.setDeleted(id, this.now());
 		this.tell(id, false);
+	}
+
+	/** Projects that were deleted and can still be brought back, the one deleted last first. */
+	deleted(): Schemas['DeletedProject'][] {
+		return this.projects.deleted().map(({ id, body, deleted_at: deletedAt }) => ({
+			id,
+			name: (JSON.parse(body) as Project).name,
+			deletedAt,
+			keptUntil: new Date(Date.parse(deletedAt) + KEEP_DELETED_DAYS * DAY).toISOString(),
+		}));
 	}
 
 	restore(id: string): void {

@@ -2,6 +2,9 @@
 import type { Doc } from '$core/document/types';
 import { Arrangement } from './arrangement.svelte';
 import { StageLook } from './stage-look.svelte';
+import { keep, readKept } from '$lib/ui/kept';
+
+const CUES_TOO = 'cues-too';
 
 function toggled(set: ReadonlySet<string>, id: string): Set<string> {
 	const next = new Set(set);
@@ -16,6 +19,8 @@ export class View {
 	alonePart = $state<string | null>(null);
 	/** The middle handle on the stage moves the pivot. */
 	pivotMode = $state(false);
+	/** Whether cues go along where all keys of a part are moved. */
+	cuesToo = $state(readKept(CUES_TOO) !== false);
 	/** Parts that were there when the project was opened here. */
 	private readonly known: ReadonlySet<string>;
 	readonly look = new StageLook();
@@ -27,6 +32,11 @@ export class View {
 	) {
 		this.arrangement = new Arrangement(opened.project.id);
 		this.known = new Set(Object.keys(opened.parts));
+	}
+
+	setCuesToo(too: boolean): void {
+		this.cuesToo = too;
+		keep(CUES_TOO, too);
 	}
 
 	/** Whether a part was made since the project was opened here. */

@@ -19,6 +19,9 @@ export function projectTable(db: Database) {
 		`SELECT p.*, (SELECT coalesce(sum(length(body)), 0) FROM entity WHERE project = p.id) AS bytes
 		 FROM project p WHERE deleted_at IS NULL ORDER BY updated_at DESC, id`,
 	);
+	const deleted = db.prepare<[], ProjectRow & { deleted_at: string }>(
+		'SELECT * FROM project WHERE deleted_at IS NOT NULL ORDER BY deleted_at DESC, id',
+	);
 	const find = db.prepare<[string], ProjectRow>('SELECT * FROM project WHERE id = ?');
 	const insert = db.prepare(
 		'INSERT INTO project (id, body, revision, undo_top, created_at, updated_at, version) VALUES (?, ?, 0, NULL, ?, ?, ?)',
@@ -30,6 +33,7 @@ export function projectTable(db: Database) {
 	const purge = db.prepare('DELETE FROM project WHERE deleted_at < ?');
 	return {
 		list: () => list.all(),
+		deleted: () => deleted.all(),
 		find: (id: string) => find.get(id),
 		insert: (project: Project, now: string) =>
 			insert.run(project.id, JSON.stringify(project), now, now, VERSION),

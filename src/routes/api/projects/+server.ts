@@ -5,7 +5,7 @@ import { bodyJson, EDIT_LIMIT, textMember } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
 export function GET(): Promise<Response> {
-	return answer(() => json({ projects: getStore().list().map(projectCard) }));
+	return answer(() => json({ projects: getStore().list().map(projectCard), deleted: getStore().deleted() }));
 }
 
 export function POST({ request }): Promise<Response> {
