@@ -406,6 +406,13 @@ describe('cues that go along', () => {
 		expect(cuesOfColumns(quay, 'buoy-bob', column('mail-sack', thump.t))).toEqual([]);
 	});
 
+	it('are none where a part has one key alone', () => {
+		const alone = { ...quay, cues: { own: { ...thump, id: 'own', t: 10 * 2400 } } };
+		const keys = column('crane-arm', 10 * 2400);
+		expect(keys.size).toBe(1);
+		expect(cuesOfColumns(alone, clip.id, keys)).toEqual([]);
+	});
+
 	it('stay within their clip', () => {
 		expect(moveCues(quay, [thump.id, 'none'], 2400).cues[thump.id].t).toBe(thump.t + 2400);
 		expect(moveCues(quay, [thump.id], -1e6).cues[thump.id].t).toBe(0);
