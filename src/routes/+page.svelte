@@ -68,8 +68,8 @@
 	}
 	async function remove(card: ProjectCard) {
 		const answer = await api.remove(card.id);
-		if (!answer.ok) return complain(answer.problem);
 		await invalidateAll();
+		if (!answer.ok) return complainOf(card, answer.problem);
 		toast(`${card.name} deleted`, {
 			description: 'It can be brought back for 30 days.',
 			duration: 10_000,
@@ -79,10 +79,18 @@
 			},
 		});
 	}
-	async function restore({ id }: { id: string }) {
-		const restored = await api.restore(id);
-		if (!restored.ok) complain(restored.problem);
+	async function restore(gone: { id: string; name: string }) {
+		const restored = await api.restore(gone.id);
 		await invalidateAll();
+		if (!restored.ok) complainOf(gone, restored.problem);
+	}
+	/** What is there no longer has been done already: in another window. */
+	function complainOf({ name }: { name: string }, problem: ApiProblem) {
+		if (problem.status === 404)
+			toast(`${name} was deleted or restored in another window`, {
+				description: 'The list is as it is now.',
+			});
+		else complain(problem);
 	}
 
 	/** The page comes drawn: until its script is there, a press would do nothing. */
