@@ -190,7 +190,7 @@ test('a range on the ruler goes round while it plays, and time is put in with Al
 	expect(await storedDoc(server, 'Quay')).toEqual(before);
 });
 
-test('an earlier version is pinned from the journal and swapped in', async ({ app, server }) => {
+test('versions are told, named, pinned, and brought back', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const id = channelId('buoy-bob', 'buoy', 'translation', 'y');
 	const before = await storedChannel(server, 'Quay', id);
@@ -199,12 +199,37 @@ test('an earlier version is pinned from the journal and swapped in', async ({ ap
 	await app.keyboard.press('Delete');
 	await saved(app);
 	await app.keyboard.press('v');
-	await expect(app.getByRole('list', { name: 'edits, newest first' })).toContainText('Easing Hold');
-	await app.getByRole('listitem').filter({ hasText: 'as it was before' }).getByRole('button').click();
+	const versions = app.getByRole('list', { name: 'versions, newest first' });
+	const held = versions.getByRole('listitem').filter({ hasText: 'Easing Hold' }).first();
+	await expect(held).toContainText('buoy · translation y · frame 22');
+
+	await held.getByRole('button', { name: /^name the version/ }).click();
+	await app.keyboard.type('held crest');
+	await app.keyboard.press('Escape');
+	await expect(versions, 'Escape leaves the name as it was').not.toContainText('held crest');
+	await held.getByRole('button', { name: /^name the version/ }).click();
+	await app.keyboard.type('held crest');
+	await app.keyboard.press('Enter');
+	await app.getByRole('checkbox', { name: 'Named versions only' }).check();
+	await expect(versions.getByRole('listitem')).toHaveCount(1);
+
+	const restored = () => storedChannel(server, 'Quay', id);
+	await versions.getByRole('button', { name: /^restore the version/ }).click();
+	await app.getByRole('menuitem', { name: 'This clip: buoy bob' }).click();
+	await saved(app);
+	expect((await restored())!.keys.find(({ t }) => t === 22 * 2400)).toMatchObject({ shape: { kind: 'hold' } });
+
+	await app.keyboard.press('v');
+	await versions
+		.getByRole('listitem')
+		.filter({ hasText: 'The beginning' })
+		.getByRole('button')
+		.first()
+		.click();
 	await expect(app.getByRole('button', { name: 'unpin' })).toBeVisible();
 	await app.keyboard.press('Shift+P');
 	await saved(app);
-	expect(await storedChannel(server, 'Quay', id)).toEqual(before);
+	expect(await restored()).toEqual(before);
 });
 
 test('a shape is kept under a name, found, put on another span and forgotten', async ({ app, server }) => {

@@ -114,22 +114,3 @@ export function removeCue(doc: Doc, id: string): Doc {
 	delete cues[id];
 	return { ...doc, cues };
 }
-
-/** A clip as it is in another version of the document: itself, its channels, formulas and cues; parts stay as they are now. */
-export function restoreClip(doc: Doc, from: Doc, id: string): Doc {
-	const own = <T extends { clip: string }>(
-		map: Readonly<Record<string, T>>,
-		other: Readonly<Record<string, T>>,
-		isKept: (entity: T) => boolean,
-	) => ({
-		...Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id)),
-		...Object.fromEntries(Object.entries(other).filter(([, entity]) => entity.clip === id && isKept(entity))),
-	});
-	const isThere = ({ part }: { part: string }) => doc.parts[part] !== undefined;
-	return {
-		...putClip(doc, from.clips[id]),
-		channels: own(doc.channels, from.channels, isThere),
-		formulas: own(doc.formulas, from.formulas, isThere),
-		cues: own(doc.cues, from.cues, () => true),
-	};
-}

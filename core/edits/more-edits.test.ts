@@ -8,9 +8,8 @@ import { validateDocument } from '../document/validate';
 import { channelsOfClip, type Doc } from '../document/types';
 import { copyKeys, pasteKeys, writeCopied } from './clipboard';
 import { readCopied } from './clipboard-text';
-import { restoreClip, updateClip } from './clips';
 import { cuesOfColumns, moveCues } from './cues-along';
-import { keyAsIs, removeChannels, setValue } from './keys';
+import { keyAsIs } from './keys';
 import { duplicatePart, REST, setRestValue } from './parts';
 import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
@@ -309,25 +308,6 @@ describe('a part', () => {
 		const bare = duplicatePart(quay, 'ferry', { ...copy, withKeys: false });
 		expect(Object.keys(bare.channels)).toEqual(Object.keys(quay.channels));
 	});
-});
-
-it('a clip is brought back as it was in another version; parts that have gone since stay away', () => {
-	const spoilt = removeChannels(
-		setValue(
-			updateClip(quay, 'buoy-bob', { length: 5 }),
-			{ clip: 'buoy-bob', part: 'buoy', property: 'scale', component: 'x' },
-			0,
-			9,
-		),
-		['buoy-bob/buoy/rotation/z'],
-	);
-	expect(restoreClip(spoilt, quay, 'buoy-bob')).toEqual(quay);
-	const parts = { ...quay.parts };
-	delete (parts as Record<string, unknown>).buoy;
-	const without = { ...quay, parts };
-	expect(
-		Object.values(restoreClip(without, quay, 'buoy-bob').channels).some((channel) => channel.part === 'buoy'),
-	).toBe(false);
 });
 
 describe('a document brought into another', () => {

@@ -10,6 +10,7 @@
 	import Trash from '@lucide/svelte/icons/trash';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { toast } from 'svelte-sonner';
+	import { dateAlone, dateAndTime } from '$lib/ui/dates';
 	import Terrain from '$lib/projects/Terrain.svelte';
 	import { ACCEPTED } from '$core/formats/registry';
 	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
@@ -99,16 +100,9 @@
 	}
 	let isReady = $state(false);
 	/** The server knows no zone of the reader's: until the script is there, it is UTC. */
-	const when = $derived(
-		new Intl.DateTimeFormat('en-GB', {
-			dateStyle: 'medium',
-			timeStyle: 'short',
-			timeZone: isReady ? undefined : 'UTC',
-		}),
-	);
-	const day = $derived(
-		new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeZone: isReady ? undefined : 'UTC' }),
-	);
+	const zone = $derived(isReady ? undefined : 'UTC');
+	const when = $derived(dateAndTime(zone));
+	const day = $derived(dateAlone(zone));
 	onMount(() => {
 		isReady = true;
 		// One that was chosen before this script was there has told nobody.

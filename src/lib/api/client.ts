@@ -83,11 +83,18 @@ export const api = {
 		answerOf(client.PATCH('/api/projects/{project}', { params: onRevision(project, revision), body })),
 	retrace: (project: string, revision: number, body: Body<'undo'>, kind: 'undo' | 'redo') =>
 		answerOf(client.POST(`/api/projects/{project}/${kind}`, { params: onRevision(project, revision), body })),
-	journal: (project: string) =>
-		answerOf(client.GET('/api/projects/{project}/journal', { params: at(project) })),
+	journal: (project: string, query: { upTo?: number; named?: boolean } = {}) =>
+		answerOf(client.GET('/api/projects/{project}/journal', { params: { ...at(project), query } })),
 	version: (project: string, revision: number) =>
 		answerOf(
 			client.GET('/api/projects/{project}/versions/{revision}', { params: { path: { project, revision } } }),
+		),
+	nameVersion: (project: string, revision: number, name: string | null) =>
+		answerOf(
+			client.PATCH('/api/projects/{project}/versions/{revision}', {
+				params: { path: { project, revision } },
+				body: { name },
+			}),
 		),
 	/** Takes in a picture, a film or a sound. */
 	addAsset: (project: string, file: File) =>

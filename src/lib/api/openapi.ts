@@ -3,6 +3,9 @@ import { FORMATS, SHIPPING } from '$core/formats/registry';
 import { SPACES } from '$core/pose/space';
 import { members, ref, schemas } from './schemas';
 
+/** Longest name of a version. */
+export const VERSION_NAME = 80;
+
 const problem = (description: string) => ({
 	description,
 	content: { 'application/problem+json': { schema: ref('Problem') } },
@@ -234,9 +237,27 @@ export const openapi = {
 		'/api/projects/{project}/journal': {
 			get: {
 				operationId: 'journal',
-				summary: 'The last edits, newest first',
-				parameters: [project],
-				responses: { '200': { description: 'The rows.', ...jsonBody(ref('Journal')) }, ...missing },
+				summary: 'The last edits with what they touched, newest first, a page at a time',
+				parameters: [
+					project,
+					{
+						name: 'upTo',
+						in: 'query',
+						description: 'The newest revision to be told; without it the last one.',
+						schema: { type: 'integer', minimum: 0 },
+					},
+					{
+						name: 'named',
+						in: 'query',
+						description: 'Only those whose version has a name; all of them, on one page.',
+						schema: { type: 'boolean' },
+					},
+				],
+				responses: {
+					'200': { description: 'The rows.', ...jsonBody(ref('Journal')) },
+					'400': problem('The revision cannot be read.'),
+					...missing,
+				},
 			},
 		},
 		'/api/projects/{project}/versions/{revision}': {
@@ -248,6 +269,24 @@ export const openapi = {
 					{ name: 'revision', in: 'path', required: true, schema: { type: 'integer', minimum: 0 } },
 				],
 				responses: { '200': { description: 'The project.', ...jsonBody(ref('Version')) }, ...missing },
+			},
+			patch: {
+				operationId: 'nameVersion',
+				summary: 'Gives a version a name, or takes it away',
+				parameters: [
+					project,
+					{ name: 'revision', in: 'path', required: true, schema: { type: 'integer', minimum: 1 } },
+				],
+				requestBody: {
+					required: true,
+					...jsonBody(members({ name: { type: ['string', 'null'], maxLength: VERSION_NAME } })),
+				},
+				responses: {
+					'204': { description: 'Done.' },
+					...badBody,
+					'422': problem('The name is not valid.'),
+					...missing,
+				},
 			},
 		},
 		'/api/projects/{project}/assets': {

@@ -125,6 +125,8 @@ export const schemas = {
 		kind: { enum: ['edit', 'undo', 'redo'] },
 		label: text,
 		made_at: about('ISO 8601.', text),
+		name: about('What the version after this edit is called.', orNull(text)),
+		touched: ofCore('edits/touched', 'Touched', 'What the edit did, for a list of versions.'),
 	}),
 	Journal: members({ rows: list(schemaRef('JournalEntry')) }),
 	Version: members({ doc: document, revision: whole }),

@@ -52,7 +52,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		...layoutCommands(targets),
 		...stageCommands(targets),
 		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
-		command('versions', 'Earlier versions to pin', 'v', () => (session.asks.sheet = 'versions')),
+		command('versions', 'Versions: pin, name, restore', 'v', () => (session.asks.sheet = 'versions')),
 		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
 		command(
 			'swap',

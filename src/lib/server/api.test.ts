@@ -18,6 +18,7 @@ import { makeQuay } from '../../../demo/quay';
 import * as assetsRoute from '../../routes/api/projects/[project]/assets/+server';
 import * as assetRoute from '../../routes/api/projects/[project]/assets/[asset]/+server';
 import * as demoRoute from '../../routes/api/demo/+server';
+import * as journalRoute from '../../routes/api/projects/[project]/journal/+server';
 import * as importRoute from '../../routes/api/projects/import/+server';
 import * as projectRoute from '../../routes/api/projects/[project]/+server';
 import * as redoRoute from '../../routes/api/projects/[project]/redo/+server';
@@ -48,6 +49,7 @@ async function ask(
 	handler: Handler,
 	project: string,
 	init: { body?: unknown; text?: string; headers?: Record<string, string> } = {},
+	described: unknown = handler,
 ) {
 	const body = init.text ?? (init.body === undefined ? undefined : JSON.stringify(init.body));
 	const request = new Request(`${BASE}/api`, {
@@ -56,7 +58,7 @@ async function ask(
 		headers: { 'content-type': 'application/json', ...init.headers },
 	});
 	const response = await handler({ params: { project }, request } as never);
-	await expectAsDescribed(handler, response.clone());
+	await expectAsDescribed(described, response.clone());
 	const type = response.headers.get('content-type') ?? '';
 	return {
 		status: response.status,
@@ -186,6 +188,41 @@ describe('edits', () => {
 		);
 		expect((await (await version(3)).json()).doc).toEqual(keyed);
 		for (const bad of [4, -1, 0.5, NaN]) expect((await version(bad)).status).toBe(404);
+	});
+
+	it('are listed a page at a time with what each touched, and a version can have a name', async () => {
+		const { id, doc } = newProject();
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1', 'first');
+		await edit(id, 1, keyAt(getStore().load(id).doc, 7200, 8), 'e2', 'second');
+		await retrace(undoRoute.POST, id, 2, 'u1');
+		const list = async (query: string) => {
+			const url = new URL(`${BASE}/journal${query}`);
+			const response = (await journalRoute.GET({ params: { project: id }, url } as never)) as Response;
+			await expectAsDescribed(journalRoute.GET, response.clone());
+			return ((await response.json()) as { rows?: { revision: number; name: string | null }[] }).rows;
+		};
+		expect(await list('')).toMatchObject([
+			{ revision: 3, kind: 'undo', label: 'second', touched: { before: 8, after: 9 } },
+			{ revision: 2, kind: 'edit', label: 'second', touched: { before: 9, after: 8 } },
+			{ revision: 1, label: 'first', name: null, touched: { part: 'mail sack', after: 9 } },
+		]);
+		expect((await list('?upTo=2'))?.map(({ revision }) => revision)).toEqual([2, 1]);
+		expect(await list('?upTo=x')).toBeUndefined();
+		const name = (revision: string, body: unknown) =>
+			ask(
+				((event: { request: Request }) =>
+					versionRoute.PATCH({ ...event, params: { project: id, revision } } as never)) as Handler,
+				id,
+				{ body },
+				versionRoute.PATCH,
+			);
+		expect((await name('2', { name: ' heavy sack ' })).status).toBe(204);
+		expect(await list('?named=true')).toMatchObject([{ revision: 2, name: 'heavy sack' }]);
+		expect((await name('2', { name: null })).status).toBe(204);
+		expect(await list('?named=true')).toEqual([]);
+		for (const bad of ['', 'x'.repeat(81), 7, undefined])
+			expect((await name('2', { name: bad })).status).toBe(422);
+		for (const bad of ['0', '4', 'x']) expect((await name(bad, { name: 'n' })).status).toBe(404);
 	});
 
 	it('after an undo start a new line: what was undone is not done again', async () => {

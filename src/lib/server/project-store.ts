@@ -7,7 +7,7 @@ import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
 import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { applyChecked } from '$core/document/checked-changeset';
-import { migrateChangeset, migrateEntity, VERSION } from '$core/document/migrate';
+import { migrateEntity, VERSION } from '$core/document/migrate';
 import type { TakenIn } from '$core/formats/format';
 import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Project } from '$core/document/types';
@@ -21,6 +21,7 @@ import { projectTable, type ProjectRow } from './db/project-table';
 import type { components } from '$lib/api/types.generated';
 import { mediaOf, type Media } from './media';
 import { ApiError } from './problem';
+import { changesetOf, tellRows, walkBack } from './versions';
 
 export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
 
@@ -52,11 +53,6 @@ const DAY = 86_400_000;
 
 export function sha256(content: Uint8Array): string {
 	return createHash('sha256').update(content).digest('hex');
-}
-
-/** A changeset as the journal has it, in the current version. */
-function changesetOf(text: string, version: number): Changeset {
-	return migrateChangeset(JSON.parse(text) as Changeset, version);
 }
 
 export class ProjectStore {
@@ -144,9 +140,26 @@ export class ProjectStore {
 		return { doc: this.docOf(row), revision: row.revision, ...this.line(row) };
 	}
 
-	history(id: string, limit: number): Schemas['JournalEntry'][] {
+	/** Edits up to a revision (the newest without one), newest first, or all whose version has a name. */
+	history(id: string, limit: number, upTo?: number): Schemas['JournalEntry'][] {
+		const row = this.row(id);
+		return tellRows(
+			this.journal,
+			id,
+			this.nowOf(row),
+			this.journal.backFrom(id, upTo ?? row.revision, limit),
+		);
+	}
+
+	namedVersions(id: string): Schemas['JournalEntry'][] {
+		return tellRows(this.journal, id, this.nowOf(this.row(id)), this.journal.named(id));
+	}
+
+	/** Gives the version after an edit a name, or takes it away. */
+	nameVersion(id: string, revision: number, name: string | null): void {
 		this.row(id);
-		return this.journal.recent(id, limit);
+		if (!this.journal.rename(id, revision, name))
+			throw new ApiError('not-found', `There is no version ${revision} of this project.`);
 	}
 
 	/** The project as it was after an edit, worked out backwards from how it is now. */
@@ -154,13 +167,11 @@ export class ProjectStore {
 		const row = this.row(id);
 		const known = Number.isInteger(revision) && revision >= 0 && revision <= row.revision;
 		if (!known) throw new ApiError('not-found', `There is no version ${revision} of this project.`);
-		let doc = this.docOf(row);
-		for (const { inverse, version } of this.journal.backTo(id, revision)) {
-			const applied = applyChecked(doc, changesetOf(inverse, version));
-			if (!applied.ok) throw ApiError.of(applied.problems);
-			doc = applied.value;
-		}
-		return { doc, revision };
+		return walkBack(this.journal, id, this.nowOf(row), revision);
+	}
+
+	private nowOf(row: ProjectRow): Schemas['Version'] {
+		return { doc: this.docOf(row), revision: row.revision };
 	}
 
 	/** Takes in a picture, a film, a sound or a model; its id is the SHA-256 of its content. */

@@ -2,10 +2,11 @@
 import { getContext, setContext } from 'svelte';
 import { compileClip, type CompiledClip } from '$core/clip/compile';
 import type { Posed } from '$core/clip/layout';
+import { diffDocuments, isEmpty } from '$core/document/changeset';
 import type { Clip, Doc } from '$core/document/types';
 import type { Hand } from '$core/edits/by-hand';
 import type { CopiedChannel } from '$core/edits/clipboard';
-import { restoreClip } from '$core/edits/clips';
+import { restoreClip, restoreProject } from '$core/edits/restore';
 import { makeLayout } from '$player/layout';
 import { evaluateClip, evaluateRound } from '$player/motion';
 import type { Loaded } from '$lib/api/client';
@@ -124,6 +125,18 @@ export class Session {
 		if (!this.clip || !doc.clips[this.clip.id]) return false;
 		this.pinned = { clip: this.clip.id, doc };
 		return true;
+	}
+
+	/** Brings the open clip or the whole project back as it is in another version, as one edit. */
+	restoreVersion(version: Doc, what: 'clip' | 'project', label: string): 'restored' | 'same' | 'absent' {
+		const { clip } = this;
+		if (what === 'clip' && (!clip || !version.clips[clip.id])) return 'absent';
+		const now = this.project.committed;
+		const restored = what === 'project' ? restoreProject(now, version) : restoreClip(now, version, clip!.id);
+		if (isEmpty(diffDocuments(now, restored))) return 'same';
+		this.edit(label, () => restored);
+		this.selection.prune(this.doc);
+		return 'restored';
 	}
 
 	/** The pinned version becomes the clip, and what it was is pinned. */

@@ -12,10 +12,12 @@ export interface JournalRow {
 	made_at: string;
 	/** Of the document's format, in which the changesets were written. */
 	version: number;
+	/** What the version after this edit is called, where somebody named it. */
+	name: string | null;
 }
 
 export function journalTable(db: Database) {
-	const insert = db.prepare<JournalRow>(
+	const insert = db.prepare<Omit<JournalRow, 'name'>>(
 		`INSERT INTO journal (project, revision, edit_id, kind, label, forward, inverse, below, made_at, version)
 		 VALUES (@project, @revision, @edit_id, @kind, @label, @forward, @inverse, @below, @made_at, @version)`,
 	);
@@ -32,25 +34,38 @@ export function journalTable(db: Database) {
 		`SELECT revision, label, forward, version FROM journal
 		 WHERE project = ? AND revision > ? AND revision < ? ORDER BY revision`,
 	);
-	const backTo = db.prepare<[string, number], Pick<JournalRow, 'inverse' | 'version'>>(
-		'SELECT inverse, version FROM journal WHERE project = ? AND revision > ? ORDER BY revision DESC',
+	const backTo = db.prepare<[string, number, number], Pick<JournalRow, 'inverse' | 'version'>>(
+		`SELECT inverse, version FROM journal
+		 WHERE project = ? AND revision > ? AND revision <= ? ORDER BY revision DESC`,
 	);
 	// The line of undo is a chain through `below`; what was undone last is the newest edit that stands on the top.
 	const above = db.prepare<[string, number | null], JournalRow>(
 		`SELECT * FROM journal WHERE project = ? AND kind = 'edit' AND below IS ? ORDER BY revision DESC LIMIT 1`,
 	);
-	const recent = db.prepare<[string, number], Pick<JournalRow, 'revision' | 'kind' | 'label' | 'made_at'>>(
-		'SELECT revision, kind, label, made_at FROM journal WHERE project = ? ORDER BY revision DESC LIMIT ?',
+	const backFrom = db.prepare<[string, number, number], JournalRow>(
+		'SELECT * FROM journal WHERE project = ? AND revision <= ? ORDER BY revision DESC LIMIT ?',
+	);
+	const named = db.prepare<[string], JournalRow>(
+		'SELECT * FROM journal WHERE project = ? AND name IS NOT NULL ORDER BY revision DESC',
+	);
+	const rename = db.prepare<[string | null, string, number]>(
+		'UPDATE journal SET name = ? WHERE project = ? AND revision = ?',
 	);
 	return {
-		insert: (row: JournalRow) => insert.run(row),
+		insert: (row: Omit<JournalRow, 'name'>) => insert.run(row),
 		byEdit: (project: string, editId: string) => byEdit.get(project, editId),
 		byRevision: (project: string, revision: number) => byRevision.get(project, revision),
 		/** What was done after one revision and before another, both left out. */
 		between: (project: string, after: number, before: number) => between.all(project, after, before),
-		/** What leads back from now to a revision, in the order to be applied. */
-		backTo: (project: string, revision: number) => backTo.all(project, revision),
+		/** What leads back from a revision to an earlier one, in the order to be applied. */
+		backTo: (project: string, revision: number, from: number) => backTo.all(project, revision, from),
 		above: (project: string, revision: number | null) => above.get(project, revision),
-		recent: (project: string, limit: number) => recent.all(project, limit),
+		/** The newest rows up to a revision, newest first. */
+		backFrom: (project: string, revision: number, limit: number) => backFrom.all(project, revision, limit),
+		/** All whose version has a name, newest first. */
+		named: (project: string) => named.all(project),
+		/** False where there is no such row. */
+		rename: (project: string, revision: number, name: string | null) =>
+			rename.run(name, project, revision).changes > 0,
 	};
 }
