@@ -190,6 +190,27 @@ test('a range on the ruler goes round while it plays, and time is put in with Al
 	expect(await storedDoc(server, 'Quay')).toEqual(before);
 });
 
+test('keys that a stretch leaves between frames are told of, and put on frames', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'buoy bob');
+	const id = channelId('buoy-bob', 'buoy', 'translation', 'y');
+	const offFrames = async () =>
+		(await storedChannel(server, 'Quay', id))!.keys.filter(({ t }) => t % 2400 !== 0).length;
+	await app.getByRole('button', { name: 'translation y', exact: true }).click();
+	await app.keyboard.press('Control+a');
+	await app.getByRole('textbox', { name: 'scale the times in percent' }).fill('77');
+	await app.keyboard.press('Enter');
+	await saved(app);
+	const left = await offFrames();
+	expect(left).toBeGreaterThan(0);
+	await expect(app.getByText(`${left} keys stand between frames`)).toBeVisible();
+	await app.getByRole('button', { name: 'To whole frames' }).click();
+	await saved(app);
+	expect(await offFrames()).toBe(0);
+	await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(await offFrames(), 'one step of undo').toBe(left);
+});
+
 test('versions are told, named, pinned, and brought back', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const id = channelId('buoy-bob', 'buoy', 'translation', 'y');
@@ -217,7 +238,9 @@ test('versions are told, named, pinned, and brought back', async ({ app, server 
 	await versions.getByRole('button', { name: /^restore the version/ }).click();
 	await app.getByRole('menuitem', { name: 'This clip: buoy bob' }).click();
 	await saved(app);
-	expect((await restored())!.keys.find(({ t }) => t === 22 * 2400)).toMatchObject({ shape: { kind: 'hold' } });
+	expect((await restored())!.keys.find(({ t }) => t === 22 * 2400)).toMatchObject({
+		shape: { kind: 'hold' },
+	});
 
 	await app.keyboard.press('v');
 	await versions

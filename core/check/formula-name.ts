@@ -1,4 +1,5 @@
-import { channelLabel, type Doc } from '../document/types';
+import type { Doc } from '../document/types';
+import { channelLabel } from '../document/labels';
 import type { Finding } from './finding';
 
 /** What the formula of a finding computes, in words. */

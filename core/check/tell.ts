@@ -1,5 +1,6 @@
 /** Findings in words, and their mends. */
-import { channelLabel, type Doc } from '../document/types';
+import type { Doc } from '../document/types';
+import { channelLabel } from '../document/labels';
 import type { Finding } from './finding';
 import { ruleOf } from './rules';
 

@@ -1,6 +1,7 @@
 /** What entities say of each other: parents, clips and parts that are there, and no rings. */
 import { orderByNeeds } from '../formula/order';
-import { AXES, channelId, channelLabel, formulaId, type Doc, type Entity, type Formula } from './types';
+import { AXES, channelId, formulaId, type Doc, type Entity, type Formula } from './types';
+import { channelLabel } from './labels';
 
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {

@@ -16,6 +16,10 @@ export interface Project {
 	space: Space;
 	/** Whole frames a second. */
 	frameRate: number;
+	/** Frames between the places that drags along time snap to, 0 for none; a frame where it is absent. */
+	snapStep?: number;
+	/** In pixels: a screen that the interface is made for, its upper left corner at the origin. */
+	screen?: { width: number; height: number };
 }
 
 /** The line about a flat drawing. `start` and `end` say which share of its way is drawn, in 0…1. */
@@ -319,36 +323,7 @@ export function blendId(from: string, to: string): string {
 	return `${from}/${to}/blend`;
 }
 
-/** What a drawing of a kind is called. */
-export const DRAWING_NAMES: Readonly<Record<Drawing['kind'], string>> = {
-	empty: 'group',
-	box: 'box',
-	ball: 'sphere',
-	cylinder: 'cylinder',
-	cone: 'cone',
-	plane: 'plane',
-	card: 'rectangle',
-	ellipse: 'ellipse',
-	path: 'path',
-	label: 'text',
-	image: 'picture',
-	model: 'model',
-	camera: 'camera',
-};
-
-/** What a channel is called: its property, and the component where there are several. */
-export function channelLabel(property: Property, component: Component, part?: Part): string {
-	const name = property === 'fieldOfView' ? 'field of view' : property;
-	return component === 'value' ? name : `${name} ${componentLabel(property, component, part)}`;
-}
-
-/** What a component is called: of a morph weight as its model's file calls the target, where it does. */
-export function componentLabel(property: Property, component: Component, part?: Part): string {
-	if (property !== 'weight' || part?.drawing.kind !== 'model') return component;
-	return part.drawing.targets?.[componentsOf(property).indexOf(component)] || component;
-}
-
-/** Sorts entities by their fractional order, ties by id, so that every reader sees the same order. */
+/** By their fractional order, ties by id, so that every reader sees the same order. */
 export function byOrder(a: { order: string; id: string }, b: { order: string; id: string }): number {
 	if (a.order !== b.order) return a.order < b.order ? -1 : 1;
 	return a.id < b.id ? -1 : 1;

@@ -8,13 +8,13 @@ import { fromEuler } from '../../player/maths/quaternion';
 import { restValue } from '../document/rest';
 import {
 	channelId,
-	channelLabel,
 	formulaId,
 	type Channel,
 	type Component,
 	type Doc,
 	type Property,
 } from '../document/types';
+import { channelLabel } from '../document/labels';
 import type { Vec3 } from '../../player/maths/vector';
 import { setColour, setValue, setVector, type ChannelAddress } from './keys';
 import { setRestValue, updatePart } from './parts';

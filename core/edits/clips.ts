@@ -11,8 +11,11 @@ import {
 	type SavedShape,
 } from '../document/types';
 
-export function updateProject(doc: Doc, change: Partial<Pick<Project, 'name' | 'frameRate'>>): Doc {
-	return { ...doc, project: { ...doc.project, ...change } };
+/** What is set to undefined is taken away. */
+export function updateProject(doc: Doc, change: Partial<Omit<Project, 'id' | 'type' | 'space'>>): Doc {
+	const project = { ...doc.project, ...change };
+	for (const name of ['snapStep', 'screen'] as const) if (project[name] === undefined) delete project[name];
+	return { ...doc, project };
 }
 
 export function putClip(doc: Doc, clip: Clip): Doc {

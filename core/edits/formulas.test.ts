@@ -4,7 +4,8 @@ import { shownAt } from '../testing';
 import { diffDocuments } from '../document/changeset';
 import { applyChecked } from '../document/checked-changeset';
 import { numbersOf, restValue } from '../document/rest';
-import { channelLabel, isVector, type Drawing, type Part } from '../document/types';
+import { isVector, type Drawing, type Part } from '../document/types';
+import { channelLabel } from '../document/labels';
 import { newFormula, putFormula } from './formulas';
 
 const OFFSET: [number, number, number] = [0, 0, 0];

@@ -140,8 +140,11 @@ export function mirrorValues(doc: Doc, selection: KeySelection): Doc {
 	});
 }
 
-/** Opens (or, with negative ticks, closes) a gap in the whole clip: keys and cues from a tick on move, the end too. */
-export function openGap(doc: Doc, clip: Clip, from: number, ticks: number): Doc {
+/**
+ * Opens (or, with negative ticks, closes) a gap in the whole clip: keys from a tick on move, the end too, and cues unless
+ * they are to stay, as far as the clip is long enough.
+ */
+export function openGap(doc: Doc, clip: Clip, from: number, ticks: number, cuesToo = true): Doc {
 	const length = Math.max(1, clip.length + ticks);
 	const moved = mapChannels(doc, (channel) =>
 		channel.clip === clip.id ? retime.shiftFrom(channel.keys, from, ticks) : null,
@@ -150,17 +153,21 @@ export function openGap(doc: Doc, clip: Clip, from: number, ticks: number): Doc 
 		Object.entries(moved.channels).filter(([, channel]) => channel.keys.length > 0),
 	);
 	const cues = Object.fromEntries(
-		Object.entries(doc.cues).map(([id, cue]) =>
-			cue.clip === clip.id && cue.t >= from
-				? [id, { ...cue, t: Math.max(from + Math.min(0, ticks), cue.t + ticks) }]
-				: [id, cue],
-		),
+		Object.entries(doc.cues).map(([id, cue]) => {
+			if (cue.clip !== clip.id) return [id, cue];
+			const goes = cuesToo && cue.t >= from;
+			const t = goes ? Math.max(from + Math.min(0, ticks), cue.t + ticks) : Math.min(cue.t, length);
+			return [id, t === cue.t ? cue : { ...cue, t }];
+		}),
 	);
 	return { ...moved, channels, cues, clips: { ...doc.clips, [clip.id]: { ...clip, length } } };
 }
 
-/** Holds the pose at a tick for some ticks more: every channel of the clip waits, what follows comes later. */
-export function holdPose(doc: Doc, clip: Clip, t: number, ticks: number): Doc {
+/**
+ * Holds the pose at a tick for some ticks more: every channel of the clip waits, what follows comes later, cues too
+ * unless they are to stay.
+ */
+export function holdPose(doc: Doc, clip: Clip, t: number, ticks: number, cuesToo = true): Doc {
 	const held = mapChannels(doc, (channel) => {
 		if (channel.clip !== clip.id) return null;
 		const { keys } = channel;
@@ -172,7 +179,7 @@ export function holdPose(doc: Doc, clip: Clip, t: number, ticks: number): Doc {
 	const cues = Object.fromEntries(
 		Object.entries(doc.cues).map(([id, cue]) => [
 			id,
-			cue.clip === clip.id && cue.t > t ? { ...cue, t: cue.t + ticks } : cue,
+			cuesToo && cue.clip === clip.id && cue.t > t ? { ...cue, t: cue.t + ticks } : cue,
 		]),
 	);
 	return { ...held, cues, clips: { ...doc.clips, [clip.id]: { ...clip, length: clip.length + ticks } } };

@@ -2,15 +2,8 @@
 import { curveOf } from '../clip/compile';
 import { sampleProfile } from '../clip/profile';
 import type { Key } from '../curve/types';
-import {
-	channelLabel,
-	isVector,
-	type Channel,
-	type Clip,
-	type Doc,
-	type Entity,
-	MAPS,
-} from '../document/types';
+import { isVector, type Channel, type Clip, type Doc, type Entity, MAPS } from '../document/types';
+import { channelLabel } from '../document/labels';
 import { unitOf } from '../document/units';
 
 /** What an edit did to the first channel that it touched; all `null` and empty where it touched none. */

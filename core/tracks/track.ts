@@ -5,7 +5,8 @@ import type { Vec3 } from '../../player/maths/vector';
 import type { CompiledClip, CompiledVector } from '../clip/compile';
 import { numberPlace } from '../clip/layout';
 import { mergePieces, piecesOver, traceOf, type Trace } from '../clip/trace';
-import { channelLabel, type Clip, type Doc, type Part, type Property } from '../document/types';
+import type { Clip, Doc, Part, Property } from '../document/types';
+import { channelLabel } from '../document/labels';
 import type { Source } from '../fit/source';
 import type { LeftOut } from './report';
 

@@ -14,13 +14,13 @@ import { mirroredSelection, reverseKeys } from '$core/edits/retime';
 import { numbersOf } from '$core/document/rest';
 import {
 	channelId,
-	channelLabel,
 	channelsOfClip,
 	type Channel,
 	type Doc,
 	type Part,
 	type Property,
 } from '$core/document/types';
+import { channelLabel } from '$core/document/labels';
 import { toast } from 'svelte-sonner';
 import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
 import type { Session } from '$lib/session/session.svelte';

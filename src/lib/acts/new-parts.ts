@@ -1,12 +1,7 @@
 /** New parts, after all others, hung on nothing; copies, and parts that go. */
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import {
-	DRAWING_NAMES,
-	type Drawing,
-	type DrawingKind,
-	type Part,
-	type RestPose,
-} from '$core/document/types';
+import type { Drawing, DrawingKind, Part, RestPose } from '$core/document/types';
+import { DRAWING_NAMES } from '$core/document/labels';
 import { duplicatePart, putPart, removePart, REST } from '$core/edits/parts';
 import type { Space } from '$core/pose/space';
 import { toEuler } from '$player/maths/quaternion';

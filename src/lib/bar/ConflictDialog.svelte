@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
-	import { MAPS, channelLabel, type Entity } from '$core/document/types';
+	import { MAPS, type Entity } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { Conflict } from '$lib/session/steps';
 	import Sheet from '$lib/ui/Sheet.svelte';

@@ -2,7 +2,8 @@
 	import { END_KINDS, type EndKind } from '$player/curve/flat';
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { canAccumulate, setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
-	import { channelLabel, kindOf, type Channel } from '$core/document/types';
+	import { kindOf, type Channel } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
 	import { deleteChannels } from '$lib/acts/key-actions';

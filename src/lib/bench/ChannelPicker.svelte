@@ -3,13 +3,13 @@
 	import { numbersOf } from '$core/document/rest';
 	import {
 		channelId,
-		channelLabel,
 		formulaId,
 		isVector,
 		type Component,
 		type Part,
 		type Property,
 	} from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { useSession } from '$lib/session/session.svelte';
 
 	interface Address {

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { offerWholeFrames } from '$lib/acts/whole-frames';
 	import { updateClip } from '$core/edits/clips';
 	import { changeFrameRate, stretchClip } from '$core/edits/retime';
 	import type { Loop, LoopMode } from '$player/loop';
@@ -27,9 +28,11 @@
 
 	function setLength(frames: number) {
 		const length = Math.min(MAX_CLIP_TICKS, Math.max(1, frameToTicks(frames, rate)));
-		if (lengthMode === 'stretch')
+		const before = session.doc;
+		if (lengthMode === 'stretch') {
 			session.edit('Stretch clip', (doc) => stretchClip(doc, doc.clips[clip.id], length));
-		else session.edit('Clip length', (doc) => updateClip(doc, clip.id, { length }));
+			offerWholeFrames(session, before);
+		} else session.edit('Clip length', (doc) => updateClip(doc, clip.id, { length }));
 	}
 	function loop(change: Partial<Loop>) {
 		session.edit('Change loop', (doc) => updateClip(doc, clip.id, { loop: { ...clip.loop, ...change } }));

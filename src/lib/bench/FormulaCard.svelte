@@ -9,7 +9,8 @@
 		setFormulaInput,
 		whyRefused,
 	} from '$core/edits/formulas';
-	import { channelLabel, type FormulaInput } from '$core/document/types';
+	import type { FormulaInput } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { useSession } from '$lib/session/session.svelte';
 	import ChannelPicker from './ChannelPicker.svelte';
 	import FormulaText from './FormulaText.svelte';

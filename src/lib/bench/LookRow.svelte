@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { updatePart } from '$core/edits/parts';
-	import { DRAWING_NAMES, type Drawing, type Part } from '$core/document/types';
+	import type { Drawing, Part } from '$core/document/types';
+	import { DRAWING_NAMES } from '$core/document/labels';
 	import { pathLines } from '$core/outline/outline';
 	import { useSession } from '$lib/session/session.svelte';
 	import { sentence } from '$lib/ui/sentence';

@@ -5,7 +5,8 @@
 	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
 	import { insertKey, removeKeys, setValue } from '$core/edits/keys';
 	import { setRestValue } from '$core/edits/parts';
-	import { channelId, channelLabel, formulaId, type Doc, type Part } from '$core/document/types';
+	import { channelId, formulaId, type Doc, type Part } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import type { PartNumber } from './part-numbers';
 	import { unitOf } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';

@@ -13,6 +13,7 @@
 	import { reduceKeys, resampleKeys } from '$core/edits/reduce';
 	import { goesRound, shiftRound } from '$core/edits/round';
 	import type { Doc } from '$core/document/types';
+	import { offerWholeFrames } from '$lib/acts/whole-frames';
 	import { toast } from 'svelte-sonner';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import type { Drag } from '$lib/session/project.svelte';
@@ -55,6 +56,7 @@
 		if (told !== '') toast(told);
 		told = '';
 		drag?.commit();
+		if (drag) offerWholeFrames(session, drag.start);
 		drag = null;
 		factor = 1;
 		values = 1;

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { channelLabel, kindOf } from '$core/document/types';
+	import { kindOf } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys } from '$core/clip/compile';

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { offerWholeFrames } from '$lib/acts/whole-frames';
 	import { holdPose, openGap } from '$core/edits/retime';
 	import { frameToTicks, ticksToFrame } from '$core/time';
 	import { NO_KEYS } from '$lib/session/selection.svelte';
@@ -7,7 +8,7 @@
 	import { writeNumber } from '$lib/ui/number-text';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
-	/** Puts time into the clip at the playhead, or takes it out: what comes later moves, cues too. */
+	/** Puts time into the clip at the playhead, or takes it out: what comes later moves. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
 	const session = useSession();
 	const { transport } = session;
@@ -34,15 +35,16 @@
 	);
 
 	function apply() {
-		const { clip } = session;
+		const { clip, doc: before } = session;
 		if (!clip || wrong !== '') return;
 		session.edit(LABELS[change], (doc) => ({
 			doc:
 				change === 'hold'
-					? holdPose(doc, clip, here, ticks)
-					: openGap(doc, clip, here, change === 'insert' ? ticks : -ticks),
+					? holdPose(doc, clip, here, ticks, session.view.cuesToo)
+					: openGap(doc, clip, here, change === 'insert' ? ticks : -ticks, session.view.cuesToo),
 			keys: NO_KEYS,
 		}));
+		offerWholeFrames(session, before);
 		if (change === 'remove') transport.seek(here - ticks);
 		open = false;
 	}
@@ -54,7 +56,7 @@
 	about="At frame {writeNumber(
 		ticksToFrame(here, session.frameRate),
 		2,
-	)}: all keys and cues after it move, and the end of the clip."
+	)}: all keys after it move, and the end of the clip."
 	width="w-[380px]"
 >
 	<div class="mt-3 flex flex-col gap-2">
@@ -78,6 +80,14 @@
 				</label>
 			{/each}
 		</fieldset>
+		<label class="flex items-center gap-2">
+			<input
+				type="checkbox"
+				checked={session.view.cuesToo}
+				onchange={(event) => session.view.setCuesToo(event.currentTarget.checked)}
+			/>
+			Cues move too
+		</label>
 		<p class="min-h-[18px] text-rust" role="status">{wrong}</p>
 	</div>
 	{#snippet actions()}

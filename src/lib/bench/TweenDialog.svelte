@@ -4,7 +4,8 @@
 	import type { Shape } from '$player/easing/shape';
 	import { addTween, valueAt, type Tween } from '$core/edits/tween';
 	import { numbersOf } from '$core/document/rest';
-	import { channelId, channelLabel, kindOf, type Component, type Property } from '$core/document/types';
+	import { channelId, kindOf, type Component, type Property } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { cssEasing, readCssEasing } from '$core/easing/css';
 	import { frameToTicks, MAX_CLIP_TICKS, ticksToFrame } from '$core/time';
 	import { secondsToTicks, ticksToSeconds } from '$player/time';

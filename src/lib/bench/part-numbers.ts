@@ -1,14 +1,7 @@
 /** The numbers of a part as the rows of its card: three components a row, single ones three to a row. */
 import { numbersOf } from '$core/document/rest';
-import {
-	channelLabel,
-	componentLabel,
-	componentsOf,
-	kindOf,
-	type Component,
-	type Part,
-	type Property,
-} from '$core/document/types';
+import { componentsOf, kindOf, type Component, type Part, type Property } from '$core/document/types';
+import { channelLabel, componentLabel } from '$core/document/labels';
 
 export interface PartNumber {
 	property: Property;

@@ -1,4 +1,6 @@
 /** Keys: setting, picking, moving, shaping. */
+import { putOnFrames } from '$lib/acts/whole-frames';
+import { keysOffFrames } from '$core/edits/whole-frames';
 import { nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
 import { canAccumulate, duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
@@ -92,6 +94,9 @@ function pickingKeys(session: Session): Command[] {
 			if (session.clip)
 				session.selection.pickKeys(keysAfter(session.doc, session.clip.id, Math.round(transport.local)));
 		}),
+		command('off-frames', 'Select keys between frames', '', () => {
+			if (session.clip) session.selection.pickKeys(keysOffFrames(session.doc, session.clip.id));
+		}),
 		command('invert', 'Invert the selection', 'i', () => invertPicks(session)),
 	];
 }
@@ -152,6 +157,9 @@ function timingKeys(session: Session): Command[] {
 		onKeys('nudge-on', 'Selected keys a frame on', '.', () => nudge(session, 1)),
 		onKeys('nudge-ten-back', 'Selected keys ten frames back', 'Shift+Comma', () => nudge(session, -10)),
 		onKeys('nudge-ten-on', 'Selected keys ten frames on', 'Shift+Period', () => nudge(session, 10)),
+		onKeys('to-frames', 'Move selected keys to whole frames', '', () =>
+			putOnFrames(session, session.selection.keys),
+		),
 		onKeys('nudge-by', 'Move selected keys by an amount', 'n', () => (session.asks.sheet = 'nudge')),
 	];
 }

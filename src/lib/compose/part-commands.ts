@@ -1,6 +1,7 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
 import type { Session } from '$lib/session/session.svelte';
-import { DRAWING_NAMES, type Part } from '$core/document/types';
+import type { Part } from '$core/document/types';
+import { DRAWING_NAMES } from '$core/document/labels';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { hangPart, stepInTree } from '$lib/acts/hang-part';

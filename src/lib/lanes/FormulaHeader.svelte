@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { numberIn } from '$core/clip/layout';
-	import { channelLabel } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';

@@ -2,7 +2,8 @@
 	import { tick } from 'svelte';
 	import { indexAt } from '$core/curve/edit';
 	import type { Key } from '$core/curve/types';
-	import { channelLabel, kindOf } from '$core/document/types';
+	import { kindOf } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { unitOf } from '$core/document/units';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';

@@ -20,6 +20,7 @@
 		'delete',
 		'reverse',
 		'mirror',
+		'to-frames',
 		'handles-smooth',
 		'handles-flat',
 		'handles-joined',

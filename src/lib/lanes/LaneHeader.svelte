@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { channelLabel, kindOf } from '$core/document/types';
+	import { kindOf } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import type { Four } from '$player/maths/vector';
 	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';

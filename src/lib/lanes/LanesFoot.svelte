@@ -1,8 +1,11 @@
 <script lang="ts">
-	import { channelLabel, PROPERTIES, type Property } from '$core/document/types';
+	import { PROPERTIES, type Property } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
 	import { useSession } from '$lib/session/session.svelte';
+	import { updateProject } from '$core/edits/clips';
+	import { writeNumber } from '$lib/ui/number-text';
 	import { sentence } from '$lib/ui/sentence';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Popover from '$lib/ui/Popover.svelte';
@@ -23,6 +26,14 @@
 		{ name: 'cues', label: 'cues' },
 		{ name: 'playhead', label: 'the playhead' },
 	] as const;
+
+	/** Frames between the places of the grid. */
+	const step = $derived(session.doc.project.snapStep ?? 1);
+	const stepTold = $derived(step === 0 ? 'off' : `${writeNumber(step)} f`);
+	function setStep(frames: number) {
+		const snapStep = frames === 1 ? undefined : frames;
+		session.edit('Change snap step', (doc) => updateProject(doc, { snapStep }));
+	}
 
 	const filtering = $derived(isFiltering(view.filter));
 	/** The part in hand, and those of selected keys. */
@@ -113,21 +124,23 @@
 			class="flex items-center gap-1 rounded px-1 hover:text-ink"
 			contentClass="!p-2"
 		>
-			{#snippet trigger()}<Magnet size={13} />{/snippet}
+			{#snippet trigger()}<Magnet size={13} />{#if step !== 1}<span class="font-semibold text-rust"
+						>{stepTold}</span
+					>{/if}{/snippet}
 			<fieldset class="flex flex-col gap-1">
 				<legend class="sheet-title mb-1">Snap to</legend>
 				<label class="flex items-center gap-2">
 					Every
 					<NumberField
 						label="frames of the grid"
-						value={view.snap.step}
+						value={step}
 						digits={2}
 						min={0}
 						max={1000}
 						class="w-[52px]"
-						oncommit={(step) => view.setSnap({ step })}
+						oncommit={setStep}
 					/>
-					{view.snap.step === 0 ? 'frames: no grid' : view.snap.step === 1 ? 'frame' : 'frames'}
+					{step === 0 ? 'frames: no grid' : step === 1 ? 'frame' : 'frames'}
 				</label>
 				{#each SNAPS as { name, label } (name)}
 					<label class="flex items-center gap-2">

@@ -9,15 +9,8 @@
 	import Plus from '@lucide/svelte/icons/plus';
 	import { ContextMenu, DropdownMenu } from 'bits-ui';
 	import { numbersOf, restValue } from '$core/document/rest';
-	import {
-		AXES,
-		channelLabel,
-		channelId,
-		formulaId,
-		isVector,
-		type Component,
-		type Property,
-	} from '$core/document/types';
+	import { AXES, channelId, formulaId, isVector, type Component, type Property } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { setValue, setVector } from '$core/edits/keys';
 	import { parseHex } from '$core/pose/hex';

@@ -7,6 +7,7 @@
 	import { ticksToSeconds } from '$player/time';
 	import { updateClip } from '$core/edits/clips';
 	import { openGap } from '$core/edits/retime';
+	import { offerWholeFrames } from '$lib/acts/whole-frames';
 	import { chosen, type Command } from '$lib/ui/command';
 	import CommandMenu from '$lib/ui/CommandMenu.svelte';
 	import type { Drag } from '$lib/session/project.svelte';
@@ -107,14 +108,19 @@
 			const ticks = clamp(to - from, -from, MAX_CLIP_TICKS - drag.start.clips[id].length);
 			gapFrames = ticksToFrame(ticks, rate);
 			// To the left it closes: what stands between the two places goes.
-			drag.update((doc) => openGap(doc, doc.clips[id], ticks < 0 ? from + ticks : from, ticks));
+			drag.update((doc) =>
+				openGap(doc, doc.clips[id], ticks < 0 ? from + ticks : from, ticks, session.view.cuesToo),
+			);
 		} else
 			onhint('drag: playhead; Shift: a range to play; Alt: put time in or take it out; Ctrl+wheel: zoom');
 	}
 	function up() {
 		grabbed = false;
 		ranging = null;
-		if (gap) gap.drag.commit(gapFrames !== null && gapFrames < 0 ? 'Remove time' : 'Insert time');
+		if (gap) {
+			gap.drag.commit(gapFrames !== null && gapFrames < 0 ? 'Remove time' : 'Insert time');
+			offerWholeFrames(session, gap.drag.start);
+		}
 		gap = null;
 		gapFrames = null;
 	}

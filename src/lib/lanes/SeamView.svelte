@@ -10,14 +10,8 @@
 		shiftLastKey,
 		smoothSeam,
 	} from '$core/edits/seam';
-	import {
-		channelLabel,
-		channelsOfClip,
-		kindOf,
-		type Channel,
-		type Clip,
-		type Doc,
-	} from '$core/document/types';
+	import { channelsOfClip, kindOf, type Channel, type Clip, type Doc } from '$core/document/types';
+	import { channelLabel } from '$core/document/labels';
 	import { frameToTicks } from '$core/time';
 	import { TICKS_PER_SECOND } from '$player/time';
 	import { useSession } from '$lib/session/session.svelte';

@@ -2,6 +2,7 @@
 	import type { KeySelection } from '$core/edits/keys';
 	import { extentOf } from '$core/edits/keys';
 	import { scaledSelection, scaleTime, scaleValues } from '$core/edits/retime';
+	import { offerWholeFrames } from '$lib/acts/whole-frames';
 	import { kindOf } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import type { Drag } from '$lib/session/project.svelte';
@@ -96,6 +97,7 @@
 	}
 	function up() {
 		hold?.drag.commit();
+		if (hold) offerWholeFrames(session, hold.drag.start);
 		hold = null;
 		factor = 1;
 	}

@@ -2,6 +2,7 @@
 import { spanAt } from '$core/curve/edit';
 import { spanHandles, type CurveContext } from '$core/curve/handles';
 import { spanExcess } from '$core/curve/excess';
+import { isOnFrame } from '$core/time';
 import { kindOf } from '$core/document/types';
 import { writeNumber } from '$lib/ui/number-text';
 import { TALL } from './lane-view.svelte';
@@ -13,6 +14,8 @@ import { valueY } from './scale';
 const CROWDED = 5;
 
 export const HEAD_RADIUS = 4;
+/** The stake of a key between frames: it does not stand firm. */
+const BETWEEN_FRAMES = [2, 3];
 
 function stake(
 	c: CanvasRenderingContext2D,
@@ -22,13 +25,16 @@ function stake(
 	picked: boolean,
 	p: Palette,
 	radius: number,
+	isOff: boolean,
 ) {
 	c.strokeStyle = picked ? p.lake : p.ink;
 	c.lineWidth = picked ? 1.5 : 1;
 	c.beginPath();
 	c.moveTo(x, floor);
 	c.lineTo(x, y);
+	if (isOff) c.setLineDash(BETWEEN_FRAMES);
 	c.stroke();
+	c.setLineDash([]);
 	if (picked) {
 		c.fillStyle = p.lake;
 		c.globalAlpha = 0.25;
@@ -52,7 +58,7 @@ export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number,
 	const keys = row.channel.keys;
 	const from = Math.max(0, spanAt(keys, picture.ticksAt(-8)));
 	const to = picture.ticksAt(picture.width + 8);
-	const stakes: { x: number; y: number; isPicked: boolean }[] = [];
+	const stakes: { x: number; y: number; isPicked: boolean; isOff: boolean }[] = [];
 	let lastX = -Infinity;
 	c.globalAlpha = 0.35;
 	c.fillStyle = picture.palette.ink;
@@ -76,11 +82,12 @@ export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number,
 			continue;
 		}
 		lastX = x;
-		stakes.push({ x, y, isPicked });
+		stakes.push({ x, y, isPicked, isOff: !isOnFrame(t, picture.frameRate) });
 	}
 	endCrowd();
 	c.globalAlpha = 1;
-	for (const { x, y, isPicked } of stakes) stake(c, x, floor, y, isPicked, picture.palette, radius);
+	for (const { x, y, isPicked, isOff } of stakes)
+		stake(c, x, floor, y, isPicked, picture.palette, radius, isOff);
 }
 
 /** Whether a lane is tall enough for a value axis and handles. */
@@ -202,7 +209,9 @@ export function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number,
 		c.beginPath();
 		c.moveTo(x, floor);
 		c.lineTo(x, top + 9);
+		if (!isOnFrame(t, picture.frameRate)) c.setLineDash(BETWEEN_FRAMES);
 		c.stroke();
+		c.setLineDash([]);
 		c.beginPath();
 		c.arc(x, top + 8, 2.6, 0, 2 * Math.PI);
 		c.fill();

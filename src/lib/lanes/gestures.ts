@@ -13,6 +13,7 @@ import { keysWithin, type Area } from './hit';
 import { THIN } from './lane-view.svelte';
 import type { LaneRow } from './rows';
 import { valuePerPixel } from './scale';
+import { offerWholeFrames } from '$lib/acts/whole-frames';
 import type { Snap } from './snap';
 
 export interface Pointer {
@@ -61,10 +62,12 @@ export function dragKeys(
 	const timeOnly = !row || row.height <= THIN + 8;
 	let axis: 'time' | 'value' | null = null;
 	let moved = false;
+	let isFree = false;
 	return {
 		move(pointer) {
 			const dx = pointer.x - start.x;
 			const dy = pointer.y - start.y;
+			isFree = pointer.ctrl;
 			if (!moved && Math.abs(dx) < SLACK_TIME && Math.abs(dy) < SLACK_VALUE) return;
 			moved = true;
 			if (!pointer.shift) axis = null;
@@ -84,6 +87,8 @@ export function dragKeys(
 		end() {
 			onGuide(null);
 			drag.commit();
+			// Who lets go of the grid means to.
+			if (!isFree) offerWholeFrames(session, drag.start);
 		},
 		cancel() {
 			onGuide(null);

@@ -3,7 +3,8 @@ import { curveOf, vectorOf } from '$core/clip/compile';
 import { traceOf } from '$core/clip/trace';
 import { evaluateVector } from '$player/curve/vector';
 import { contextOf } from '$core/edits/keys';
-import { channelLabel, isVector } from '$core/document/types';
+import { isVector } from '$core/document/types';
+import { channelLabel } from '$core/document/labels';
 import type { Session } from '$lib/session/session.svelte';
 import { handlePoints, showsHandles } from './draw-keys';
 import type { LaneView } from './lane-view.svelte';
@@ -96,6 +97,7 @@ export class LaneSheet {
 			ticksAt: (x) => view.ticksAt(x),
 			clip,
 			length: clip.length,
+			frameRate: session.frameRate,
 			gridLines: marks(view.from, view.ticksAt(view.width), step, session.frameRate),
 			curve: (id) => (doc.channels[id] ? curveOf(doc.channels[id], clip) : undefined),
 			pinned: (id) => pinnedCurves.get(id),

@@ -11,6 +11,7 @@ import type { LanePicture } from './picture';
 import { hitTest, keysWithin } from './hit';
 import { columnTimes, layoutRows, rowsWithin, type LaneRow } from './rows';
 import { frameStep, marks } from './ruler-steps';
+import { updateProject } from '$core/edits/clips';
 import { makeSnapper } from './snap';
 import type { SnapSettings } from './snap-settings';
 import { rangeOf, valuePerPixel, valueY } from './scale';
@@ -55,6 +56,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		ticksAt: (x) => (x / 10) * FRAME,
 		clip,
 		length: clip.length,
+		frameRate: 30,
 		gridLines: [],
 		curve,
 		range: (row) => rangeOf(curve(row.id), clip.length),
@@ -191,11 +193,11 @@ describe('a switch', () => {
 describe('what is dragged along time comes to rest', () => {
 	const cue = Object.values(quay.cues).find((own) => own.clip === 'sack-drop')!;
 	/** At ten pixels a frame. */
-	function snapper(change: Partial<SnapSettings>, moving = {}) {
-		const snap = { step: 1, keys: false, cues: false, playhead: false, ...change };
+	function snapper({ step: snapStep, ...change }: Partial<SnapSettings> & { step?: number }, moving = {}) {
+		const snap = { keys: false, cues: false, playhead: false, ...change };
 		const session = {
 			clip: quay.clips['sack-drop'],
-			doc: quay,
+			doc: updateProject(quay, { snapStep }),
 			frameRate: 30,
 			transport: { local: 33.4 * FRAME },
 		};

@@ -53,6 +53,8 @@ export interface LanePicture {
 	clip: Clip;
 	/** Of the clip, in ticks. */
 	length: number;
+	/** Of the project: keys between frames are drawn as such. */
+	frameRate: number;
 	/** Where vertical lines go, in ticks. */
 	gridLines: readonly number[];
 	curve: (channel: string) => FlatCurve | undefined;

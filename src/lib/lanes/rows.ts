@@ -1,7 +1,6 @@
 /** The rows of the lanes, top to bottom: a row for each part, below it its channels. */
 import { bisector } from 'd3-array';
 import {
-	channelLabel,
 	componentsOf,
 	PROPERTIES,
 	type Channel,
@@ -9,6 +8,7 @@ import {
 	type Formula,
 	type Part,
 } from '$core/document/types';
+import { channelLabel } from '$core/document/labels';
 import { PART_ROW } from './lane-view.svelte';
 import { isFiltering, type RowFilter } from './row-filter';
 

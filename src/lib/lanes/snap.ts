@@ -35,6 +35,7 @@ export function makeSnapper(
 ): Snap {
 	const { clip, doc, frameRate, transport } = session;
 	const { snap } = view;
+	const step = doc.project.snapStep ?? 1;
 	const places = new Set<number>();
 	if (clip && snap.keys)
 		for (const { id, keys } of channelsOfClip(doc, clip.id)) {
@@ -50,7 +51,7 @@ export function makeSnapper(
 	const sorted = [...places].sort((a, b) => a - b);
 	return (wanted, free) => {
 		if (free) return Math.round(wanted);
-		const frames = snap.step > 0 ? Math.round(ticksToFrame(wanted, frameRate) / snap.step) * snap.step : null;
+		const frames = step > 0 ? Math.round(ticksToFrame(wanted, frameRate) / step) * step : null;
 		const onGrid = frames === null ? Math.round(wanted) : frameToTicks(frames, frameRate);
 		const place = nearest(sorted, wanted);
 		if (place === null || Math.abs(place - wanted) > REACH * view.ticksPerPixel) return onGrid;

@@ -18,8 +18,6 @@ export class StageLook {
 	camera = $state<string | null>(null);
 	/** Whose axes the arms of the handles follow. */
 	axes = $state<AxesOf>('parent');
-	/** Name of the screen whose outline is shown; empty for none. */
-	screen = $state('');
 	/** The way of the selected part. */
 	path = $state(true);
 	/** Motion path as the part's parent sees it, not as the world does. */

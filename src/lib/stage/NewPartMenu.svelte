@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { DropdownMenu } from 'bits-ui';
-	import { DRAWING_NAMES } from '$core/document/types';
+	import { DRAWING_NAMES } from '$core/document/labels';
 	import { addPart, newPartKinds } from '$lib/acts/new-parts';
 	import { ACCEPTED, takeFile, type FileKind } from '$lib/acts/part-files';
 	import { useSession } from '$lib/session/session.svelte';

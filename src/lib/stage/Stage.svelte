@@ -239,7 +239,9 @@
 	></canvas>
 	<!-- Before the first picture nothing has a place on it. -->
 	{#if scene && picture > 0}
-		{#if look.screen !== '' && !isWorld}<ScreenOutline {scene} {picture} name={look.screen} />{/if}
+		{#if session.doc.project.screen && !isWorld}
+			<ScreenOutline {scene} {picture} screen={session.doc.project.screen} />
+		{/if}
 		<!-- What is looked through has no place in its own picture. -->
 		{#if look.view !== 'camera' || session.selection.partId !== eye}
 			{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}

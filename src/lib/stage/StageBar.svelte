@@ -1,10 +1,12 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import Maximize from '@lucide/svelte/icons/maximize';
 	import ScanSearch from '@lucide/svelte/icons/scan-search';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
-	import { SCREENS } from './screens';
+	import { updateProject } from '$core/edits/clips';
+	import { screenName, SCREENS, type Screen } from './screens';
 	import { AXES_OF, type ViewName } from '$lib/session/stage-look.svelte';
 	import StageToggle from './StageToggle.svelte';
 
@@ -20,6 +22,18 @@
 		'top',
 		...(camera !== null ? (['camera'] as const) : []),
 	]);
+	const screen = $derived(session.doc.project.screen);
+	const sizeOf = (own?: Screen) => (own ? `${own.width} × ${own.height}` : '');
+	/** It is seen as a whole at once. */
+	function setScreen(size: string) {
+		const chosen = SCREENS.find((known) => sizeOf(known) === size);
+		const next = chosen && { width: chosen.width, height: chosen.height };
+		session.edit(next ? 'Screen outline' : 'No screen outline', (doc) =>
+			updateProject(doc, { screen: next }),
+		);
+		// The stage has it by then.
+		void tick().then(() => look.frame(null));
+	}
 	const parent = $derived(
 		session.selection.part?.parent ? session.doc.parts[session.selection.part.parent] : undefined,
 	);
@@ -64,11 +78,15 @@
 			<select
 				class="field !min-h-[22px] max-w-[130px] text-xs"
 				aria-label="outline of a screen"
-				bind:value={look.screen}
+				value={sizeOf(screen)}
+				onchange={(event) => setScreen(event.currentTarget.value)}
 			>
 				<option value="">No screen outline</option>
-				{#each SCREENS as screen (screen.name)}<option value={screen.name}
-						>{screen.name}, {screen.width} × {screen.height}</option
+				{#if screen && screenName(screen) === sizeOf(screen)}<option value={sizeOf(screen)}
+						>{sizeOf(screen)}</option
+					>{/if}
+				{#each SCREENS as known (known.name)}<option value={sizeOf(known)}
+						>{known.name}, {sizeOf(known)}</option
 					>{/each}
 			</select>
 		{/if}

@@ -17,7 +17,7 @@ import {
 } from 'three';
 import type { PosedTree } from '$core/clip/compile';
 import type { Posed } from '$core/clip/layout';
-import type { Doc, Part } from '$core/document/types';
+import type { Doc, Part, Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
@@ -45,6 +45,8 @@ export class StageScene {
 	private ghosts: Group | null = null;
 	private readonly raycaster = new Raycaster();
 	private space: Space = 'world';
+	/** The screen that is counted in where all is brought into the picture. */
+	private screen: Project['screen'];
 	/** The camera of the project that the view named so looks through. */
 	private lens: string | null = null;
 	/** Called after each picture, for what is drawn over it. */
@@ -94,6 +96,7 @@ export class StageScene {
 	/** Builds what is new or changed of the parts' drawings. A pose is to be set after it. */
 	setDocument(doc: Doc, tree: readonly { part: Part }[]): void {
 		this.space = doc.project.space;
+		this.screen = doc.project.space === 'interface' ? doc.project.screen : undefined;
 		this.parts.setDocument(doc, tree);
 		this.request();
 	}
@@ -176,7 +179,14 @@ export class StageScene {
 			const group = this.groupOf(part);
 			// With its pivot, where its handles are.
 			if (group) box.setFromObject(group).expandByPoint(group.getWorldPosition(new Vector3()));
-		} else for (const group of this.parts.drawn()) box.expandByObject(group);
+		} else {
+			for (const group of this.parts.drawn()) box.expandByObject(group);
+			if (this.screen) {
+				const { width, height } = this.screen;
+				const corner = (x: number, y: number) => this.root.localToWorld(new Vector3(x, y, 0));
+				box.expandByPoint(corner(0, 0)).expandByPoint(corner(width, height));
+			}
+		}
 		if (box.isEmpty()) {
 			const unit = this.space === 'interface' ? 320 : 3;
 			box.set(new Vector3(-unit, -unit, 0), new Vector3(unit, unit, 0));
