@@ -335,6 +335,28 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	await app.keyboard.press('Control+z');
 	await saved(app);
 	expect(await storedChannel(server, 'Parcel slip', 'gauge-settles/needle/scale/x')).toBeUndefined();
+
+	// Written in CSS, a colour among them.
+	await app.keyboard.press('t');
+	const css = dialog.getByRole('textbox', { name: 'CSS transition or animation' });
+	await css.fill('transition: opacity fast');
+	await css.press('Enter');
+	await expect(dialog.getByText('"fast" has no place')).toBeVisible();
+	await css.fill('transition: opacity 250ms linear, background-color 0.5s ease-in, filter 1s');
+	await css.press('Enter');
+	await expect(dialog.getByText('“filter” is left out')).toBeVisible();
+	await expect(dialog.getByRole('combobox', { name: 'property' }).nth(1)).toHaveValue('colour/value');
+	await fill(0, 'to value', '0.25');
+	await dialog.getByRole('button', { name: 'to value' }).click();
+	await app.getByRole('textbox', { name: 'to value in hexadecimal' }).fill('#00ff00');
+	await app.keyboard.press('Enter');
+	await app.keyboard.press('Escape');
+	await dialog.getByRole('button', { name: 'Create keys' }).click();
+	await saved(app);
+	const last = async (what: string) =>
+		(await storedChannel(server, 'Parcel slip', `gauge-settles/needle/${what}/value`))!.keys.at(-1);
+	expect(await last('opacity')).toMatchObject({ t: 18_000, v: 0.25 });
+	expect(await last('colour')).toMatchObject({ t: 36_000, vector: [0, 1, 0, 1] });
 });
 
 test('a spring is told by feel: how far it goes over, how long it takes; its span becomes as long', async ({

@@ -1,5 +1,7 @@
 /** The shapes that CSS knows, against the browser's own easing functions. */
 import { compileCurve } from '../core/curve/compile';
+import { readCssEasing } from '../core/easing/css';
+import { readCssMotions } from '../core/easing/css-declaration';
 import { spanEasing } from '../core/fit/css-span';
 import { evaluateCurve } from '../player/curve/evaluate';
 import { PLAYS_ONCE } from '../core/curve/handles';
@@ -68,5 +70,59 @@ test('every shape runs in the browser as it does here, as exactly as its CSS say
 			Math.abs(progress - evaluateCurve(curve, 72 * (2 * i + (i % 4 === 0 ? 0 : 0.7)))),
 		);
 		expect(Math.max(...off), easing.text).toBeLessThan(bound);
+	}
+});
+
+const DECLARATIONS = [
+	'transition: opacity 0.3s ease-out 100ms, 2s rotate linear',
+	'transition: 1s',
+	'transition: all 9s linear; transition-property: opacity, translate, scale; transition-duration: 100ms, 200ms',
+	'transition-duration: 1s; transition: scale 2s steps(3, jump-both) -0.5s',
+	'animation: 3s cubic-bezier(0.3, -0.4, 0.2, 1.6) 1s infinite alternate both paused sway',
+	'animation: alternate alternate 1s 2.5, fade 200ms reverse',
+	'animation: 1e3ms linear(0, 0.5 25%, 1) wave',
+	'transition: opacity fast',
+	'transition: opacity 0.3s 0.1s 0.2s',
+	'transition: opacity -1s',
+	'transition: opacity 1s, , scale 1s',
+	'animation: sway 1s -2',
+];
+
+test('declarations of transitions and animations are read as the browser reads them', async ({ app }) => {
+	await app.goto('data:text/html,<p>declarations');
+	for (const text of DECLARATIONS) {
+		const read = readCssMotions(text);
+		const ours = read.ok ? read.value : [];
+		const theirs = await app.evaluate((own) => {
+			const element = document.createElement('p');
+			element.style.cssText = own;
+			document.body.append(element);
+			if (element.style.length === 0) return [];
+			const style = getComputedStyle(element);
+			const kind = own.startsWith('animation') ? 'animation' : 'transition';
+			const list = (name: string) => style.getPropertyValue(`${kind}-${name}`).split(/, (?![^(]*\))/);
+			const names = list(kind === 'transition' ? 'property' : 'name');
+			const at = (name: string, i: number) => list(name)[i % list(name).length];
+			return names.map((name, i) => ({
+				name,
+				duration: parseFloat(at('duration', i)),
+				delay: parseFloat(at('delay', i)),
+				...(kind === 'animation'
+					? { iterations: at('iteration-count', i), direction: at('direction', i) }
+					: {}),
+				easing: at('timing-function', i),
+			}));
+		}, text);
+		const expected = theirs.map(({ iterations = '1', direction = 'normal', easing, ...own }) => {
+			const shape = readCssEasing(easing);
+			return {
+				kind: text.slice(0, text.search(/[-:]/)),
+				...own,
+				easing: shape.ok ? shape.value : easing,
+				iterations: iterations === 'infinite' ? Infinity : Number(iterations),
+				direction,
+			};
+		});
+		expect(ours, text).toEqual(expected);
 	}
 });

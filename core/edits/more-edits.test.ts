@@ -15,6 +15,7 @@ import { mergeDocument } from './merge';
 import { reduceKeys, resampleKeys } from './reduce';
 import { mirroredSelection, reverseKeys, scaleValues, staggerTicks, withinClip } from './retime';
 import { addTween } from './tween';
+import { parseHex } from '../pose/hex';
 
 const isValid = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc }).ok;
 const quay = makeQuay();
@@ -252,6 +253,42 @@ describe('a written motion', () => {
 		expect(doc.channels[id].keys[0].shape).toEqual({ kind: 'hold' });
 		expect(doc.clips['buoy-bob'].length).toBe(272_000);
 		expect(isValid(doc)).toBe(true);
+	});
+
+	it('of a colour goes to a colour, from where the part has it', () => {
+		const colour = { ...address, property: 'colour', component: 'value' } as const;
+		const red = [1, 0, 0, 0.5] as const;
+		const tween = { ...colour, from: null, start: 24_000, duration: 24_000, shape: linear };
+		const { keys } = addTween(quay, { ...tween, to: { value: red } }).channels['buoy-bob/buoy/colour/value'];
+		expect(keys.map((key) => [key.t, key.vector])).toEqual([
+			[0, parseHex(quay.parts.buoy.colour)],
+			[24_000, parseHex(quay.parts.buoy.colour)],
+			[48_000, red],
+		]);
+		expect(() => addTween(quay, { ...tween, to: { by: 1 } })).toThrow(RangeError);
+	});
+
+	it('shows a part from its start, and hides it at its end', () => {
+		const visible = { ...address, property: 'visible', component: 'value' } as const;
+		const switched = (from: number | null, to: number) =>
+			addTween(quay, {
+				...visible,
+				from,
+				to: { value: to },
+				start: 24_000,
+				duration: 24_000,
+				shape: linear,
+			}).channels['buoy-bob/buoy/visible/value'].keys.map((key) => [key.t, key.v]);
+		expect(switched(null, 0)).toEqual([
+			[0, 1],
+			[24_000, 1],
+			[48_000, 0],
+		]);
+		expect(switched(0, 1)).toEqual([
+			[0, 1],
+			[24_000, 1],
+			[48_000, 1],
+		]);
 	});
 
 	it('replaces what lay between its ends, and leaves what came before', () => {
