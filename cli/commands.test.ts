@@ -1,5 +1,6 @@
 /** The commands, called as the command line calls them. */
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -14,6 +15,7 @@ import { CliError } from './error';
 import { exportFile } from './export';
 import { importFile } from './import';
 import { sampleFile } from './sample';
+import { serve } from './serve';
 
 const doc = new ProjectBuilder('Jump', 'world', 30)
 	.part('crate', { kind: 'empty' })
@@ -145,6 +147,27 @@ describe('import', () => {
 		expect(readFileSync(again, 'utf8')).toBe(readFileSync(file, 'utf8'));
 	});
 
+	it('takes along what stands beside the project file, and writes it beside the copy', async () => {
+		const picture = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"/>');
+		const asset = createHash('sha256').update(picture).digest('hex');
+		const pictured = structuredClone(doc);
+		pictured.parts.crate.drawing = { kind: 'image', asset, size: [1, 1, 0], offset: [0, 0, 0] };
+		writeFileSync(file, writeProjectFile(pictured));
+		mkdirSync(join(folder, 'jump.assets'));
+		writeFileSync(join(folder, 'jump.assets', `${asset}.svg`), picture);
+		await importFile(file, { out: join(folder, 'again.hillock.json') });
+		expect(err).toBe('');
+		expect(readFileSync(join(folder, 'again.assets', `${asset}.svg`))).toEqual(Buffer.from(picture));
+		writeFileSync(join(folder, 'jump.assets', `${asset}.svg`), 'another');
+		await expect(importFile(file, {})).rejects.toMatchObject({ exitCode: 1 });
+	});
+
+	it('cannot write where there is no folder: that is no fault of the project', async () => {
+		await expect(importFile(file, { out: join(folder, 'no', 'again.json') })).rejects.toMatchObject({
+			exitCode: 2,
+		});
+	});
+
 	it('tells of a file that the project refers to and that is not beside it', async () => {
 		const pictured = structuredClone(doc);
 		pictured.parts.crate.drawing = {
@@ -157,4 +180,10 @@ describe('import', () => {
 		await importFile(file, { out: join(folder, 'again.hillock.json') });
 		expect(err).toBe('hillock: left out: aaaaaaaa…: a file that is not there\n');
 	});
+});
+
+it('serve refuses an address that others can reach, without a token', async () => {
+	const options = { host: '0.0.0.0', port: 0, data: join(folder, 'data'), demo: false };
+	await expect(serve(options as never)).rejects.toThrow('0.0.0.0 can be reached by others');
+	expect(existsSync(options.data)).toBe(false);
 });

@@ -59,11 +59,11 @@ function takeFolder(folder: string): { release: () => void } {
 }
 
 export async function serve(options: ServeOptions): Promise<void> {
-	const handlerFile = applicationPath('build/handler.js');
-	if (!existsSync(handlerFile)) throw new CliError('not built yet: run "npm run build" first', 2);
 	if (!LOCAL.includes(options.host) && !options.token) {
 		throw new CliError(`${options.host} can be reached by others: give an access token with --token`, 2);
 	}
+	const handlerFile = applicationPath('build/handler.js');
+	if (!existsSync(handlerFile)) throw new CliError('not built yet: run "npm run build" first', 2);
 	const folder = options.data ?? defaultDataFolder();
 	const lock = takeFolder(folder);
 	prepareData(folder, options.demo);

@@ -1,7 +1,6 @@
 /** 4×4 matrices, column-major as in glTF, of part poses. */
-import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Vec3 } from '../../player/maths/vector';
-import { fromEuler, type Quaternion } from '../../player/maths/quaternion';
+import type { Quaternion } from '../../player/maths/quaternion';
 
 export type Matrix = Float64Array;
 
@@ -27,15 +26,6 @@ export function compose(
 	m[14] = translation[2];
 	m[15] = 1;
 	return m;
-}
-
-/** Matrix of a part from its ten pose numbers at `at`: translation, Euler degrees, scale, opacity. */
-export function poseMatrix(pose: Float64Array, at: number, order: EulerOrder): Matrix {
-	return compose(
-		pose.subarray(at, at + 3),
-		fromEuler(pose.subarray(at + 3, at + 6), order),
-		pose.subarray(at + 6, at + 9),
-	);
 }
 
 export function multiplyMatrices(a: Matrix, b: Matrix): Matrix {

@@ -13,9 +13,10 @@ import { Session } from '$lib/session/session.svelte';
 
 const session = new Session({ doc: makeQuay(), revision: 1, undo: null, redo: null });
 const opened: (string | null)[] = [];
+const view = new LaneView();
 const commands = makeCommands({
 	session,
-	view: new LaneView(),
+	view,
 	openClip: (id) => opened.push(id),
 	goTo: () => {},
 });
@@ -107,6 +108,17 @@ describe('commands', () => {
 		placeOf().forEach((v, k) => expect(v).toBeCloseTo(place[k], 6));
 	});
 
+	it('change the height of the selected lane alone', () => {
+		const id = 'sack-drop/mail-sack/translation/y';
+		session.openClip('sack-drop');
+		session.selection.clear();
+		byId('height').run();
+		expect(view.heights).toEqual({});
+		session.selection.pickChannel(id);
+		byId('height').run();
+		expect(Object.keys(view.heights)).toEqual([id]);
+	});
+
 	it('leave the last clip to the room that shows there is none', () => {
 		for (const clip of session.project.clips) {
 			session.openClip(clip.id);
@@ -137,6 +149,19 @@ describe('keys that are moved by an amount', () => {
 		expect(session.doc.channels[Y].keys.at(-1)!.t).toBe(t + frames * 2400);
 		expect(session.clip!.length).toBe(t + frames * 2400);
 		expect([...session.selection.keys.get(Y)!]).toEqual([t + frames * 2400]);
+	});
+
+	it('by one frame or ten, either way', () => {
+		const t = session.doc.channels[Y].keys[1].t;
+		const second = () => session.doc.channels[Y].keys[1].t;
+		session.selection.pickKeys(new Map([[Y, new Set([t])]]));
+		run('nudge-back');
+		expect(second()).toBe(t - 2400);
+		run('nudge-ten-on');
+		expect([...session.selection.keys.get(Y)!]).toEqual([t + 9 * 2400]);
+		run('nudge-ten-back');
+		run('nudge-on');
+		expect(second()).toBe(t);
 	});
 
 	it('stay where they are when the whole of the way is not there', () => {

@@ -10,6 +10,8 @@ import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer 
 import { LaneSheet } from './lane-sheet.svelte';
 import { LaneView } from './lane-view.svelte';
 import type { LaneRow } from './rows';
+import { pickLane } from './pick-lane';
+import { readSnap } from './snap-settings';
 import { makeSnapper } from './snap';
 import { valuePerPixel } from './scale';
 
@@ -224,6 +226,73 @@ describe('a rectangle', () => {
 		pickWithin(session, picture(), lanes, 0, at(300, 5), () => {}).end();
 		expect(session.selection.keys.size).toBe(0);
 	});
+});
+
+it('a rectangle reaches as far down as the lanes are scrolled', () => {
+	const { session, sheet, picture, row } = open();
+	const lanes = sheet.layout.rows.filter((found): found is LaneRow => found.kind === 'lane');
+	const lane = row(SACK);
+	const scrolled = lane.top - 20;
+	const area: { top: number; bottom: number }[] = [];
+	const pick = pickWithin(session, picture(), lanes, scrolled, at(-4, 21), (own) => own && area.push(own));
+	pick.move(at(6 * 18, 20 + lane.height - 1));
+	pick.end();
+	expect(area[0]).toMatchObject({ top: lane.top + 1, bottom: lane.top + lane.height - 1 });
+	expect([...session.selection.keys.keys()]).toEqual([SACK]);
+});
+
+it('keys of unlike things that are dragged together move in time, those like the grabbed one in value too', () => {
+	const opened = open();
+	const { session, view, picture, row } = opened;
+	const sack = keysOf(opened)[2];
+	const turn = keysOf(opened, TURN)[1];
+	session.selection.pickKeys(
+		new Map([
+			[SACK, new Set([sack.t])],
+			[TURN, new Set([turn.t])],
+		]),
+	);
+	const snapper = makeSnapper(session, view, { keys: session.selection.keys });
+	const drag = dragKeys(session, picture(), row(SACK), sack.t, at(100, 100), snapper, () => {});
+	drag.move(at(106, 80));
+	drag.end();
+	const find = (id: string, t: number) => keysOf(opened, id).find((key) => key.t === t)!;
+	expect(find(SACK, sack.t + FRAME).v).toBeGreaterThan(sack.v);
+	expect(find(TURN, turn.t + FRAME).v).toBe(turn.v);
+});
+
+describe("a lane's name", () => {
+	const lanes = (opened: Open) =>
+		opened.sheet.layout.rows.filter((found) => found.kind === 'lane').map(({ id }) => id);
+	const click = (opened: Open, id: string, held = {}) =>
+		pickLane(opened.session, opened.sheet.layout.rows, id, {
+			shiftKey: false,
+			ctrlKey: false,
+			metaKey: false,
+			...held,
+		});
+	it('picks its lane, with Shift those between, with Ctrl one more or less', () => {
+		const opened = open();
+		const { selection } = opened.session;
+		const all = lanes(opened);
+		const picked = () => all.filter((id) => selection.isChannelPicked(id));
+		click(opened, all[2], { shiftKey: true });
+		expect(picked(), 'from nothing on it is a click').toEqual([all[2]]);
+		click(opened, all[0], { shiftKey: true });
+		expect(picked()).toEqual(all.slice(0, 3));
+		click(opened, all[1], { ctrlKey: true });
+		expect(picked()).toEqual([all[0], all[2]]);
+		click(opened, all[1]);
+		expect(picked()).toEqual([all[1]]);
+	});
+});
+
+it('what drags snap to is as it was kept; of what is no choice, as usual', () => {
+	const keep = (text: string | null) => vi.stubGlobal('localStorage', { getItem: () => text });
+	keep(null);
+	expect(readSnap()).toEqual({ keys: true, cues: true, playhead: true });
+	keep('{"keys": false, "cues": 3}');
+	expect(readSnap()).toEqual({ keys: false, cues: true, playhead: true });
 });
 
 describe('the sheet of lanes', () => {

@@ -190,6 +190,19 @@ describe('edits', () => {
 		for (const bad of [4, -1, 0.5, NaN]) expect((await version(bad)).status).toBe(404);
 	});
 
+	it('are told to those who watch, as is that the project is gone', async () => {
+		const { id, doc } = newProject();
+		const told: boolean[] = [];
+		const stop = getStore().watch(id, (isThere) => told.push(isThere));
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1');
+		getStore().remove(id);
+		expect(told).toEqual([true, false]);
+		stop();
+		getStore().restore(id);
+		await edit(id, 1, keyAt(doc, 9600, 9), 'e2');
+		expect(told).toHaveLength(2);
+	});
+
 	it('are listed a page at a time with what each touched, and a version can have a name', async () => {
 		const { id, doc } = newProject();
 		await edit(id, 0, keyAt(doc, 7200, 9), 'e1', 'first');

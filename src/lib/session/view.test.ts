@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { makeQuay } from '../../../demo/quay';
 import { View } from './view.svelte';
 
@@ -16,4 +16,18 @@ it('a part is hidden with what it hangs on, and shown alone with what hangs on i
 	view.toggleAlone('rope');
 	view.toggleHidden('rope');
 	expect(shown()).toEqual([true, true, true, true]);
+});
+
+it('cues go along unless somebody has chosen otherwise here', () => {
+	const store = new Map<string, string>();
+	vi.stubGlobal('localStorage', {
+		getItem: (name: string) => store.get(name) ?? null,
+		setItem: (name: string, value: string) => store.set(name, value),
+	});
+	const doc = makeQuay();
+	const view = () => new View(() => doc, doc);
+	expect(view().cuesToo).toBe(true);
+	view().setCuesToo(false);
+	expect(view().cuesToo).toBe(false);
+	vi.unstubAllGlobals();
 });
