@@ -359,6 +359,30 @@ test('motions are written in numbers, several at once', async ({ app, server }) 
 	expect(await last('colour')).toMatchObject({ t: 36_000, vector: [0, 1, 0, 1] });
 });
 
+test('the speed of a lane is shown over its value, and its fastest frame is found', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+	await app.keyboard.press('Shift+L');
+	const speed = app.getByLabel('mail sack translation y speed');
+	await expect(speed).toHaveText('0 m/s');
+	// The sack falls until it lands.
+	await app.keyboard.press('Shift+F');
+	await expect(app.getByRole('textbox', { name: 'frame at the playhead' })).toHaveValue('17');
+	await expect(speed).toHaveText('14.31 m/s');
+	const lane = (await app.locator('[data-lane="mail sack translation y"]').boundingBox())!;
+	await app.mouse.move(lane.x + lane.width + 140, lane.y + lane.height / 2);
+	await expect(app.getByText(/ · frame [\d.]+: [\d.]+ m, [\d.]+ m\/s/)).toBeVisible();
+	// It is shown the next time too, until it is not wanted.
+	await app.reload();
+	await expect(speed).toBeVisible();
+	await app.getByRole('button', { name: 'translation y', exact: true }).click();
+	await app.keyboard.press('Shift+L');
+	await expect(speed).toBeHidden();
+});
+
 test('a spring is told by feel: how far it goes over, how long it takes; its span becomes as long', async ({
 	app,
 	server,

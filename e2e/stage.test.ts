@@ -88,8 +88,9 @@ test('an arm along the axes of the world moves a part on a turned parent straigh
 }) => {
 	await openClip(app, server, 'Quay', 'crane swing');
 	await app.getByRole('button', { name: 'part rope', exact: true }).click();
-	await app.getByRole('button', { name: /^axes: parent,/ }).click();
-	await app.getByRole('button', { name: /^axes: part,/ }).click();
+	await app.getByRole('button', { name: 'stage options' }).click();
+	await app.getByRole('combobox', { name: 'axes of the handles' }).selectOption('world');
+	await app.keyboard.press('Escape');
 	const before = (await storedDoc(server, 'Quay')).parts.rope.rest.translation;
 	await dragFrom(app, app.locator('[data-gizmo="move-y"] circle'), 0, -5, () => app.keyboard.type('1'));
 	await saved(app);
@@ -355,7 +356,7 @@ test('parts are renamed and put in another order in the lanes; a locked one is l
 
 	// The sea stands before the wall of the quay.
 	const stage = (await app.locator('[data-stage-canvas]').boundingBox())!;
-	const sea = { x: stage.x + stage.width * 0.3, y: stage.y + stage.height * 0.76 };
+	const sea = { x: stage.x + stage.width * 0.3, y: stage.y + stage.height * 0.73 };
 	await app.mouse.click(sea.x, sea.y);
 	await expect(app.locator('[data-picked]')).toHaveText('sea');
 	await app.getByRole('button', { name: 'lock sea' }).click();

@@ -4,7 +4,7 @@ import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import { channelsOfClip, type Doc } from '../document/types';
 import type { Shape } from '../../player/easing/shape';
-import { clipRidges, peakSpeed, sampleProfile } from './profile';
+import { clipRidges, peakBetweenKeys, peakSpeed, sampleProfile } from './profile';
 
 const quay = makeQuay();
 
@@ -40,6 +40,22 @@ it.each<[string, Shape, number, number]>([
 	if (speed === Infinity) expect(peak.speed).toBe(Infinity);
 	else expect(peak.speed / mean).toBeCloseTo(speed, 3);
 	if (speed > 1 && speed < Infinity) expect(peak.at / 7200).toBeCloseTo(at, 2);
+});
+
+it('the fastest of several spans is found, and the jump between two of them is none', () => {
+	const keys = [
+		{ t: 0, v: 0, shape: { kind: 'linear' } as const },
+		{ t: 7200, v: 72, shape: { kind: 'hold' } as const },
+		{ t: 14_400, v: 500, shape: { kind: 'fall' } as const },
+		{ t: 21_600, v: 644, shape: { kind: 'linear' } as const },
+	];
+	const curve = compileCurve(keys, { before: 'hold', after: 'hold' }, PLAYS_ONCE);
+	expect(peakSpeed(curve, 0, 28_800).speed).toBe(Infinity);
+	const peak = peakBetweenKeys(curve, 0, 28_800);
+	expect(peak.speed).toBeCloseTo((2 * 144) / 7200, 5);
+	expect(peak.at).toBe(21_600);
+	expect(peakBetweenKeys(curve, 0, 7200).speed).toBeCloseTo(0.01, 9);
+	expect(peakBetweenKeys(curve, 22_000, 28_800).speed).toBe(0);
 });
 
 it('the ridges of a clip are its liveliest channels, the one with most keys first, each from 0 to 1', () => {

@@ -67,6 +67,19 @@ export function peakSpeed(curve: FlatCurve, from: number, to: number): PeakSpeed
 	return { speed: isJump ? Infinity : speed, at: near[0] <= from ? from : near[1] >= end ? to : near[0] };
 }
 
+/**
+ * The largest speed of a curve over [from, to] in ticks, the jumps at its keys left out: of all its spans, each as it is
+ * seen from inside.
+ */
+export function peakBetweenKeys(curve: FlatCurve, from: number, to: number): PeakSpeed {
+	const inside = Array.from(curve.times.subarray(0, curve.count)).filter((t) => t > from && t < to);
+	const ends = [from, ...inside, to];
+	return ends
+		.slice(1)
+		.map((end, i) => peakSpeed(curve, ends[i], end))
+		.reduce((fastest, own) => (own.speed > fastest.speed ? own : fastest));
+}
+
 /** Profiles of the liveliest channels of a clip, each as `points` values in 0…1: what a thumbnail shows. */
 export function clipRidges(doc: Doc, clip: Clip, count: number, points: number): number[][] {
 	const buffer = new Float64Array(points);

@@ -23,6 +23,9 @@ import {
 import { channelLabel } from '$core/document/labels';
 import { toast } from 'svelte-sonner';
 import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
+import { snapToFrame, ticksToFrame } from '$core/time';
+import { writeNumber } from '$lib/ui/number-text';
+import { fastestOf, tellSpeed } from '$lib/session/lane-speed';
 import type { Session } from '$lib/session/session.svelte';
 
 export function copyPicked(session: Session): void {
@@ -150,6 +153,21 @@ function numbersOfPart({ doc, clip }: Session, part: Part): Address[] {
 }
 
 /** What is keyed: the lanes of the selected keys, the selected lane or part, or all; a whole property or part. */
+/** Goes to the whole frame at which the channel in hand is fastest: a swap there is seen the least. */
+export function goToFastest({ selection, clip, doc, frameRate, transport }: Session): void {
+	const { channel } = selection;
+	if (!channel || !clip) return;
+	const { at, speed } = fastestOf(channel, clip);
+	if (speed === 0) {
+		toast('It does not move in this clip', { id: 'fastest' });
+		return;
+	}
+	transport.stop();
+	transport.seek(Math.min(clip.length, snapToFrame(at, frameRate)));
+	const frame = writeNumber(ticksToFrame(at, frameRate), 2);
+	toast(`Fastest at frame ${frame}: ${tellSpeed(speed, channel, doc.project.space)}`, { id: 'fastest' });
+}
+
 export type Keyed = 'in hand' | 'property' | 'part';
 
 function addressesOf(session: Session, what: Keyed): Address[] {

@@ -29,6 +29,8 @@ export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
 	'hold-pose': ['freeze', 'pause', 'insert hold', 'moving hold'],
 	gap: ['insert time', 'insert frames', 'add time'],
 	'close-gap': ['remove time', 'delete frames', 'remove frames'],
+	speed: ['velocity', 'velocity graph', 'speed graph', 'speed curve', 'derivative'],
+	fastest: ['peak speed', 'maximum velocity', 'swap frame', 'smear'],
 	'to-frames': ['snap keys', 'snap to frames', 'quantise', 'quantize', 'align to grid', 'round to frames'],
 	'off-frames': ['subframe keys', 'fractional keys', 'between frames'],
 	'nudge-by': ['offset', 'shift', 'relative', 'translate keys'],

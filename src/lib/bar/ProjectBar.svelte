@@ -1,6 +1,8 @@
 <script lang="ts">
 	import CircleQuestionMark from '@lucide/svelte/icons/circle-question-mark';
+	import History from '@lucide/svelte/icons/history';
 	import Moon from '@lucide/svelte/icons/moon';
+	import Pin from '@lucide/svelte/icons/pin';
 	import Search from '@lucide/svelte/icons/search';
 	import Redo2 from '@lucide/svelte/icons/redo-2';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
@@ -83,6 +85,27 @@
 			disabled={saver.redo === null}
 			onclick={() => session.project.redo()}><Redo2 size={16} /></button
 		>
+		{#if commands}
+			<button
+				type="button"
+				class="btn btn-square btn-plain"
+				aria-label="versions"
+				title="Versions: what was done, to be pinned, named or restored (V)"
+				onclick={() => (session.asks.sheet = 'versions')}><History size={16} /></button
+			>
+			<button
+				type="button"
+				class="btn btn-square btn-plain {session.pinnedClip ? '!text-lake' : ''}"
+				aria-label="pin the clip"
+				aria-pressed={session.pinnedClip !== null}
+				title={session.pinnedClip
+					? 'Unpin the version that is compared (P)'
+					: 'Pin the clip as it is, to compare what comes with it (P)'}
+				disabled={!session.clip}
+				onclick={() => session.togglePin()}
+				><Pin size={16} fill={session.pinnedClip ? 'currentColor' : 'none'} /></button
+			>
+		{/if}
 		<button
 			type="button"
 			class="btn btn-square btn-plain"

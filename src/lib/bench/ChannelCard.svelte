@@ -6,7 +6,8 @@
 	import { channelLabel } from '$core/document/labels';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
-	import { deleteChannels } from '$lib/acts/key-actions';
+	import { fastestOf, hasSpeed, tellSpeed } from '$lib/session/lane-speed';
+	import { deleteChannels, goToFastest } from '$lib/acts/key-actions';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -24,6 +25,11 @@
 	}
 	const adding = $derived(channels.filter(({ property }) => canAccumulate(property)));
 	const coloured = $derived(channels.filter(({ property }) => property === 'colour'));
+	const moving = $derived(channels.filter(hasSpeed));
+	const shown = $derived(common((c) => session.view.speeds.has(c.id), moving));
+	const fastest = $derived(
+		channels.length === 1 && session.clip && hasSpeed(channel) ? fastestOf(channel, session.clip) : null,
+	);
 	const accumulates = $derived(common((c) => c.accumulates, adding));
 	const colourSpace = $derived(common((c) => c.colourSpace ?? 'linear', coloured));
 	const kind = $derived(kindOf(channel.property));
@@ -90,6 +96,33 @@
 			Accumulate
 			<span class="text-muted">each iteration goes on from where the one before it ended</span>
 		</label>
+	{/if}
+	{#if moving.length > 0}
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+			<label class="flex items-center gap-1.5" title="Over the value in the lane (Shift+L)">
+				<input
+					type="checkbox"
+					checked={shown ?? false}
+					indeterminate={shown === undefined}
+					onchange={() => session.view.toggleSpeeds(moving.map(({ id }) => id))}
+				/>
+				Speed curve
+			</label>
+			{#if fastest}
+				<span class="font-mono text-xs text-muted"
+					>peak {tellSpeed(fastest.speed, channel, session.doc.project.space)} at frame {frameOf(
+						fastest.at,
+					)}</span
+				>
+				<button
+					type="button"
+					class="btn !min-h-[24px]"
+					disabled={fastest.speed === 0}
+					title="To the fastest frame (Shift+F)"
+					onclick={() => goToFastest(session)}>Go there</button
+				>
+			{/if}
+		</div>
 	{/if}
 	{#if coloured.length > 0}
 		<Labelled text="colour space">

@@ -33,7 +33,7 @@
 	async function load() {
 		rows = wrong = naming = null;
 		const named = isNamedOnly;
-		await session.saver.flushed();
+		await Promise.all([session.saver.flushed(), renaming]);
 		const answer = await api.journal(session.project.id, named ? { named } : {});
 		if (named !== isNamedOnly) return;
 		if (answer.ok) {
@@ -76,8 +76,12 @@
 			open = false;
 		}
 	}
+	/** The name that is on its way. */
+	let renaming: Promise<unknown> = Promise.resolve();
 	async function rename(revision: number, name: string | null) {
-		const answer = await api.nameVersion(session.project.id, revision, name);
+		const sent = api.nameVersion(session.project.id, revision, name);
+		renaming = sent;
+		const answer = await sent;
 		if (!answer.ok) toast.error(answer.problem.title, { description: answer.problem.detail });
 		else rows = rows?.map((row) => (row.revision === revision ? { ...row, name } : row)) ?? null;
 	}

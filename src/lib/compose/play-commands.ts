@@ -3,7 +3,8 @@ import { toast } from 'svelte-sonner';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { focusField } from '$lib/session/fields';
-import { goToKey, toggleRange } from '$lib/acts/key-actions';
+import { hasSpeed } from '$lib/session/lane-speed';
+import { goToFastest, goToKey, toggleRange } from '$lib/acts/key-actions';
 
 /** Preview speeds that a command changes between, in percent. */
 const SPEEDS = [10, 25, 50, 100, 200, 400];
@@ -37,6 +38,13 @@ export function playCommands(targets: CommandTargets): Command[] {
 		),
 		command('end', 'To the end', 'End', goTo(length)),
 		command('go-to-frame', 'To a typed frame', 'f', () => focusField('playhead')),
+		command(
+			'fastest',
+			'To the fastest frame of the selected lane',
+			'Shift+F',
+			() => goToFastest(session),
+			() => session.selection.channel !== null && hasSpeed(session.selection.channel),
+		),
 		command('key-before', 'To the key before', '[', () => goToKey(session, -1)),
 		command('key-after', 'To the key after', ']', () => goToKey(session, 1)),
 		...previewCommands(targets),

@@ -5,10 +5,14 @@ import { ARRANGEMENTS, type ArrangementName } from '$lib/session/arrangement.sve
 import { AXES_OF } from '$lib/session/stage-look.svelte';
 import { kindOf } from '$core/document/types';
 import { toast } from 'svelte-sonner';
+import { hasSpeed } from '$lib/session/lane-speed';
 import { theme } from '$lib/ui/theme.svelte';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { stretchOf } from '$lib/acts/key-actions';
+
+/** Selected channels that have a speed. */
+const speedLanes = ({ session }: CommandTargets) => session.selection.channels.filter(hasSpeed);
 
 export function viewCommands(targets: CommandTargets): Command[] {
 	const { session, view } = targets;
@@ -23,6 +27,13 @@ export function viewCommands(targets: CommandTargets): Command[] {
 				view.remember();
 			},
 			() => session.selection.channelId !== null,
+		),
+		command(
+			'speed',
+			'Show the speed of the selected lanes, or hide it',
+			'Shift+L',
+			() => session.view.toggleSpeeds(speedLanes(targets).map(({ id }) => id)),
+			() => speedLanes(targets).length > 0,
 		),
 		command('lay-over', 'Overlay the selected lanes, or separate them', 'o', () => layOver(targets)),
 		command('fit', 'Fit selected keys', 'x', () => fitPicked(targets)),
@@ -51,7 +62,16 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		),
 		...layoutCommands(targets),
 		...stageCommands(targets),
+		...versionCommands(targets),
 		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
+		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
+		command('night', 'Light or night', '', () => theme.toggle()),
+	];
+}
+
+function versionCommands({ session }: CommandTargets): Command[] {
+	const command = commandsOf('View');
+	return [
 		command('versions', 'Versions: pin, name, restore', 'v', () => (session.asks.sheet = 'versions')),
 		command('pin', 'Pin the clip as it is, or unpin it', 'p', () => session.togglePin()),
 		command(
@@ -61,8 +81,6 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			() => session.swapPinned(),
 			() => session.pinnedClip !== null,
 		),
-		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
-		command('night', 'Light or night', '', () => theme.toggle()),
 	];
 }
 

@@ -28,6 +28,8 @@
 		'all',
 		'property-pick',
 		'after',
+		'speed',
+		'fastest',
 		'hold-pose',
 		'gap',
 		'close-gap',

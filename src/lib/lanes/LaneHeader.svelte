@@ -7,15 +7,17 @@
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { indexAt } from '$core/curve/edit';
 	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
+	import { curveOf } from '$core/clip/compile';
 	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
 	import type { Drag } from '$lib/session/project.svelte';
+	import { hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import { HEADER_WIDTH, NORMAL, type LaneView } from './lane-view.svelte';
 	import { pickLane } from './pick-lane';
 	import type { LaneRow, Row } from './rows';
 	import { unitOf } from '$core/document/units';
@@ -71,6 +73,12 @@
 				...pickedKeys(new Map([[row.id, new Set([t])]])),
 			}));
 	}
+	/** What it is at the playhead, where the lane shows it and there is room. */
+	const speed = $derived(
+		session.view.speeds.has(row.id) && session.clip && hasSpeed(channel) && row.height >= NORMAL
+			? tellSpeed(speedAt(curveOf(channel, session.clip), time), channel, space)
+			: '',
+	);
 	const before = $derived(channel.keys.findLast((key) => key.t < Math.round(time)));
 	const after = $derived(channel.keys.find((key) => key.t > Math.round(time)));
 	function go(t: number | undefined) {
@@ -90,6 +98,12 @@
 	style:width="{HEADER_WIDTH}px"
 	data-lane={full}
 >
+	{#if speed !== ''}
+		<span
+			class="absolute bottom-[3px] left-[22px] font-mono text-xs leading-none text-muted"
+			aria-label="{full} speed">{speed}</span
+		>
+	{/if}
 	<div class="flex min-w-0 flex-1 items-center gap-1" style:height="{Math.min(row.height, 40)}px">
 		<span
 			class="size-2 shrink-0 rounded-[2px]"

@@ -5,6 +5,9 @@
 	import { insertKey } from '$core/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/ui/command';
+	import { unitOf } from '$core/document/units';
+	import { evaluateCurve } from '$player/curve/evaluate';
+	import { hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextPicture } from '$lib/ui/frames';
@@ -189,13 +192,25 @@
 		canvas.setPointerCapture(event.pointerId);
 		begin(isLocked(hit) ? marquee(start) : gestureFor(hit, start));
 	}
+	/** Of a lane that shows its speed: what it and its value are at the pointer. */
+	function speedTold(hit: Hit, x: number): string {
+		if (!clip || !('row' in hit) || hit.row.kind !== 'lane' || !picture?.showsSpeed(hit.row.id)) return '';
+		const curve = picture.curve(hit.row.id);
+		if (!curve || !hasSpeed(hit.row.channel)) return '';
+		const t = clamp(view.ticksAt(x), 0, clip.length);
+		const { space } = session.doc.project;
+		const value = `${writeNumber(evaluateCurve(curve, t), 2)}${unitOf(hit.row.channel.property, space)}`;
+		const frame = writeNumber(ticksToFrame(t, session.frameRate), 1);
+		return ` · frame ${frame}: ${value}, ${tellSpeed(speedAt(curve, t), hit.row.channel, space)}`;
+	}
+
 	function onpointermove(event: PointerEvent) {
 		const pointer = pointerOf(event);
 		if (gesture) gesture.move(pointer);
 		else if (picture) {
 			const hit = hitTest(picture, pointer.x, pointer.y);
 			canvas.style.cursor = isLocked(hit) ? 'not-allowed' : cursorFor(hit);
-			onhint(isLocked(hit) ? 'this part is locked' : hintFor(hit));
+			onhint(isLocked(hit) ? 'this part is locked' : `${hintFor(hit)}${speedTold(hit, pointer.x)}`);
 		}
 	}
 	function endGesture() {

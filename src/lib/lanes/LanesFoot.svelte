@@ -3,6 +3,7 @@
 	import { channelLabel } from '$core/document/labels';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
+	import { addCue } from '$lib/acts/new-clips';
 	import { useSession } from '$lib/session/session.svelte';
 	import { updateProject } from '$core/edits/clips';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -55,8 +56,24 @@
 	role="group"
 	aria-label="what the lanes show"
 >
-	<button type="button" class="hover:text-ink" onclick={() => (session.asks.sheet = 'new part')}
-		>Add part</button
+	<button
+		type="button"
+		class="whitespace-nowrap hover:text-ink"
+		onclick={() => (session.asks.sheet = 'new part')}>Add part</button
+	>
+	<button
+		type="button"
+		class="whitespace-nowrap hover:text-ink disabled:opacity-50"
+		title="Add a cue at the playhead (Q)"
+		disabled={!session.clip}
+		onclick={() => addCue(session)}>Add cue</button
+	>
+	<button
+		type="button"
+		class="whitespace-nowrap hover:text-ink disabled:opacity-50"
+		title="Motions as numbers, or from CSS (T)"
+		disabled={!session.clip}
+		onclick={() => (session.asks.sheet = 'tween')}>Tween …</button
 	>
 	{#if filtering}
 		<span class="truncate">Some lanes are filtered out</span>

@@ -2,6 +2,7 @@
 import { ticks as niceTicks } from 'd3-array';
 import { drawGround } from './draw-ground';
 import { drawExcess, drawHandles, drawKeys, drawPart, showsHandles } from './draw-keys';
+import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
 import type { LaneRow } from './rows';
 import { valueY } from './scale';
@@ -55,6 +56,7 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 			c.globalAlpha = 1;
 			if (row.kind === 'lane' && showsHandles(row)) drawAxis(c, row, top, picture);
 			drawGround(c, row, top, picture);
+			if (row.kind === 'lane') drawSpeed(c, row, top, picture);
 			if (row.kind === 'lane') drawKeys(c, row, top, picture);
 			if (row.kind === 'lane' && showsHandles(row)) {
 				drawExcess(c, row, top, picture);

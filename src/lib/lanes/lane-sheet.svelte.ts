@@ -88,6 +88,7 @@ export class LaneSheet {
 		const step = frameStep(view.ticksPerPixel, session.frameRate, 46);
 		// Read here, since what is drawn later is not watched.
 		const { values, together } = view;
+		const { speeds } = session.view;
 		return {
 			rows: this.visible,
 			scrollTop: this.scrollTop,
@@ -98,6 +99,8 @@ export class LaneSheet {
 			clip,
 			length: clip.length,
 			frameRate: session.frameRate,
+			space: doc.project.space,
+			showsSpeed: (id) => speeds.has(id),
 			gridLines: marks(view.from, view.ticksAt(view.width), step, session.frameRate),
 			curve: (id) => (doc.channels[id] ? curveOf(doc.channels[id], clip) : undefined),
 			pinned: (id) => pinnedCurves.get(id),

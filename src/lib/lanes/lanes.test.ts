@@ -11,6 +11,8 @@ import type { LanePicture } from './picture';
 import { hitTest, keysWithin } from './hit';
 import { columnTimes, layoutRows, rowsWithin, type LaneRow } from './rows';
 import { frameStep, marks } from './ruler-steps';
+import { snapToFrame } from '$core/time';
+import { fastestOf } from '$lib/session/lane-speed';
 import { updateProject } from '$core/edits/clips';
 import { makeSnapper } from './snap';
 import type { SnapSettings } from './snap-settings';
@@ -57,6 +59,8 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		clip,
 		length: clip.length,
 		frameRate: 30,
+		space: 'world',
+		showsSpeed: () => false,
 		gridLines: [],
 		curve,
 		range: (row) => rangeOf(curve(row.id), clip.length),
@@ -193,6 +197,7 @@ describe('a switch', () => {
 describe('what is dragged along time comes to rest', () => {
 	const cue = Object.values(quay.cues).find((own) => own.clip === 'sack-drop')!;
 	/** At ten pixels a frame. */
+	const speeds = new Set<string>();
 	function snapper({ step: snapStep, ...change }: Partial<SnapSettings> & { step?: number }, moving = {}) {
 		const snap = { keys: false, cues: false, playhead: false, ...change };
 		const session = {
@@ -200,6 +205,7 @@ describe('what is dragged along time comes to rest', () => {
 			doc: updateProject(quay, { snapStep }),
 			frameRate: 30,
 			transport: { local: 33.4 * FRAME },
+			view: { speeds },
 		};
 		return makeSnapper(session as never, { snap, ticksPerPixel: FRAME / 10 }, moving);
 	}
@@ -220,6 +226,16 @@ describe('what is dragged along time comes to rest', () => {
 		expect(snapper({ playhead: true })(33.5 * FRAME, false)).toBe(Math.round(33.4 * FRAME));
 		// A neighbour does not draw a key off the frame that is nearer still.
 		expect(snapper({ keys: true })(16.2 * FRAME, false)).toBe(16 * FRAME);
+	});
+
+	it('on the frame at which a channel is fastest, while its speed is shown', () => {
+		const id = 'sack-drop/mail-sack/translation/y';
+		const at = snapToFrame(fastestOf(quay.channels[id], quay.clips['sack-drop']).at, 30);
+		const near = at + 0.6 * FRAME;
+		expect(snapper({ step: 100 })(near, false)).not.toBe(at);
+		speeds.add(id);
+		expect(snapper({ step: 100 })(near, false)).toBe(at);
+		speeds.clear();
 	});
 
 	it('but not on what is moving itself', () => {

@@ -2,6 +2,7 @@
 import type { FlatCurve } from '$player/curve/flat';
 import type { CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/edits/keys';
+import type { Space } from '$core/pose/space';
 import { playedTicks } from '$player/loop';
 import type { Clip, Property } from '$core/document/types';
 import type { FormulaRow, LaneRow, Row } from './rows';
@@ -53,6 +54,7 @@ export interface LanePicture {
 	clip: Clip;
 	/** Of the clip, in ticks. */
 	length: number;
+	space: Space;
 	/** Of the project: keys between frames are drawn as such. */
 	frameRate: number;
 	/** Where vertical lines go, in ticks. */
@@ -60,6 +62,8 @@ export interface LanePicture {
 	curve: (channel: string) => FlatCurve | undefined;
 	/** The curve that a channel had in the pinned version. */
 	pinned: (channel: string) => FlatCurve | undefined;
+	/** Whether a channel's speed is drawn over its value. */
+	showsSpeed: (channel: string) => boolean;
 	/** What else is drawn in a channel's lane, on the same axis. */
 	others: (channel: string) => readonly LaidOver[];
 	/** The four numbers of a colour or an orientation at a time. */

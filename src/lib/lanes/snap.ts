@@ -2,9 +2,10 @@
 import { bisectLeft } from 'd3-array';
 import type { KeySelection } from '$core/edits/keys';
 import { channelsOfClip } from '$core/document/types';
-import { frameToTicks, ticksToFrame } from '$core/time';
+import { frameToTicks, snapToFrame, ticksToFrame } from '$core/time';
 import { cuesAlong } from '$lib/acts/move-keys';
 import type { Session } from '$lib/session/session.svelte';
+import { fastestOf, hasSpeed } from '$lib/session/lane-speed';
 import type { LaneView } from './lane-view.svelte';
 
 /** Pixels from which a key, a cue or the playhead draws. */
@@ -47,6 +48,15 @@ export function makeSnapper(
 		for (const cue of Object.values(doc.cues))
 			if (cue.clip === clip.id && !own.has(cue.id)) places.add(cue.t);
 	}
+	// Where something is fastest another can be put in its place unseen.
+	if (clip)
+		for (const id of session.view.speeds) {
+			const channel = doc.channels[id];
+			if (channel?.clip === clip.id && hasSpeed(channel)) {
+				const { at } = fastestOf(channel, clip);
+				places.add(step > 0 ? snapToFrame(at, frameRate) : Math.round(at));
+			}
+		}
 	if (snap.playhead && !moving.playhead) places.add(Math.round(transport.local));
 	const sorted = [...places].sort((a, b) => a - b);
 	return (wanted, free) => {

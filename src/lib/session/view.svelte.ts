@@ -21,6 +21,9 @@ export class View {
 	pivotMode = $state(false);
 	/** Whether cues go along where all keys of a part are moved. */
 	cuesToo = $state(readKept(CUES_TOO) !== false);
+	/** Channels whose speed is drawn over their value. */
+	speeds = $state.raw<ReadonlySet<string>>(new Set());
+	private readonly speedsName: string;
 	/** Parts that were there when the project was opened here. */
 	private readonly known: ReadonlySet<string>;
 	readonly look = new StageLook();
@@ -31,12 +34,26 @@ export class View {
 		opened: Doc,
 	) {
 		this.arrangement = new Arrangement(opened.project.id);
+		this.speedsName = `speeds-${opened.project.id}`;
+		const kept = readKept(this.speedsName);
+		if (Array.isArray(kept)) this.speeds = new Set(kept.filter((id) => typeof id === 'string'));
 		this.known = new Set(Object.keys(opened.parts));
 	}
 
 	setCuesToo(too: boolean): void {
 		this.cuesToo = too;
 		keep(CUES_TOO, too);
+	}
+
+	/** Draws the speed of channels, or no longer where all have it drawn. */
+	toggleSpeeds(ids: readonly string[]): void {
+		const speeds = new Set(this.speeds);
+		const all = ids.every((id) => speeds.has(id));
+		for (const id of ids)
+			if (all) speeds.delete(id);
+			else speeds.add(id);
+		this.speeds = speeds;
+		keep(this.speedsName, [...speeds]);
 	}
 
 	/** Whether a part was made since the project was opened here. */

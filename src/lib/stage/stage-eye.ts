@@ -22,7 +22,7 @@ const FLAT_VIEWS: Record<FlatView, { from: Vector3; up: Vector3 }> = {
 };
 
 /** Pixels at the top that the bar of the stage takes. */
-const BAR_HEIGHT = 60;
+const BAR_HEIGHT = 34;
 const FIELD_OF_VIEW = 38;
 
 export class StageEye {
