@@ -3,7 +3,6 @@ import { TICKS_PER_SECOND } from '../player/time';
 
 /** The longest clip: 600 s. */
 export const MAX_CLIP_TICKS = 600 * TICKS_PER_SECOND;
-export const MAX_FRAME_RATE = 240;
 
 /** Nearest tick to a frame (which may be fractional) at a rate in frames a second. */
 export function frameToTicks(frame: number, frameRate: number): number {

@@ -1,7 +1,7 @@
 /**
  * Plays clips into one another as an application does: triggers, a queue, delays, crossfades and inertial blends,
  * travel that goes on, and cues. It knows no clock: whoever owns it says how much time has passed. While it plays and
- * blends it allocates nothing.
+ * blends it makes no objects and no arrays.
  */
 import { chooseWays, crossfade } from './blend/crossfade';
 import { PoseDecay, reflect } from './blend/inertial';

@@ -24,11 +24,6 @@ export function updatePart(doc: Doc, id: string, change: Partial<Omit<Part, 'id'
 	return part ? putPart(doc, { ...part, ...change }) : doc;
 }
 
-export function setRest(doc: Doc, id: string, change: Partial<RestPose>): Doc {
-	const part = doc.parts[id];
-	return part ? putPart(doc, { ...part, rest: { ...part.rest, ...change } }) : doc;
-}
-
 /** Changes one rest value of a part. */
 export function setRestValue(
 	doc: Doc,

@@ -110,10 +110,3 @@ export function float32Before(time: number): number {
 	bits[0] -= 1;
 	return scratch[0];
 }
-
-/** The neighbouring float32 above a time that is not negative. */
-export function float32After(time: number): number {
-	scratch[0] = time;
-	bits[0] += 1;
-	return scratch[0];
-}

@@ -109,4 +109,3 @@ export type Shape =
 	| SpringShape
 	| BounceShape
 	| TangentsShape;
-export type ShapeKind = Shape['kind'];

@@ -180,7 +180,7 @@
 	<ul class="grid grid-cols-1 gap-4 sm:grid-cols-2 lg:grid-cols-3">
 		{#each data.projects as card (card.id)}
 			<li
-				class="relative overflow-hidden rounded-lg border border-rule bg-sheet focus-within:border-moss hover:border-muted"
+				class="relative overflow-hidden rounded-lg border border-rule bg-sheet [contain-intrinsic-size:auto_190px] [content-visibility:auto] focus-within:border-moss hover:border-muted"
 			>
 				<Terrain ridges={card.ridges} />
 				<div class="flex items-start gap-2 border-t border-rule px-3 py-2">

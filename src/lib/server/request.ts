@@ -9,8 +9,6 @@ export const EDIT_LIMIT = 8 * MEGABYTE;
 export const ASSET_LIMIT = 32 * MEGABYTE;
 /** Largest project with its files in one. */
 export const PACK_LIMIT = 256 * MEGABYTE;
-/** Largest imported file. */
-export const IMPORT_LIMIT = 32 * MEGABYTE;
 
 /** The body; refused as soon as it is longer than `limit` bytes. */
 export async function bodyBytes(request: Request, limit: number): Promise<Buffer> {
