@@ -6,7 +6,15 @@ import { applyChecked } from '../document/checked-changeset';
 import { numbersOf, restValue } from '../document/rest';
 import { isVector, type Drawing, type Part } from '../document/types';
 import { channelLabel } from '../document/labels';
-import { newFormula, putFormula } from './formulas';
+import {
+	keepsVolume,
+	keepVolume,
+	letVolumeChange,
+	newFormula,
+	putFormula,
+	whyVolumeChanges,
+} from './formulas';
+import { setValue } from './keys';
 
 const OFFSET: [number, number, number] = [0, 0, 0];
 const SIZE: [number, number, number] = [2, 3, 4];
@@ -53,4 +61,52 @@ it.each(
 	expect(shown.number('door', property, component)).toBe(0.75);
 	expect(shown.number('door', 'translation', other)).toBe(1.75);
 	expect(restValue(part, property, component)).not.toBe(0.75);
+});
+
+it.each([
+	['world', [1, 1, 1]],
+	['world', [2, 0.5, 3]],
+	['world', [1, 4, 1]],
+	['interface', [1, 1, 1]],
+	['interface', [2, 0.5, 1]],
+] as const)(
+	'a part in the %s, at rest %s, keeps its volume while it is stretched, and rests as it did',
+	(space, scale) => {
+		const blank = new ProjectBuilder('Shed', space, 30)
+			.part('door', { kind: 'box', size: [1, 1, 1] }, { scale: [...scale] })
+			.startClip('open', 60)
+			.build();
+		const y = { clip: 'open', part: 'door', property: 'scale', component: 'y' } as const;
+		const across = space === 'world' ? (['x', 'z'] as const) : (['x'] as const);
+		const kept = keepVolume(blank, 'open', 'door');
+		expect([keepsVolume(blank, 'open', 'door'), keepsVolume(kept, 'open', 'door')]).toEqual([false, true]);
+		const scaleOf = (doc: typeof kept, axis: 'x' | 'y' | 'z') =>
+			shownAt(doc, 'open', 0).number('door', 'scale', axis);
+		across.forEach((axis) => expect(scaleOf(kept, axis)).toBeCloseTo(scale[axis === 'x' ? 0 : 2], 6));
+		const volume = (doc: typeof kept) =>
+			across.reduce((product, axis) => product * scaleOf(doc, axis), scaleOf(doc, 'y'));
+		const before = volume(kept);
+		for (const stretch of [0.2, 1, 1.7, 3]) {
+			const stretched = setValue(kept, y, 0, stretch);
+			expect(scaleOf(stretched, 'y')).toBe(stretch);
+			expect(volume(stretched)).toBeCloseTo(before, 6);
+			expect(applyChecked(blank, diffDocuments(blank, stretched)).ok).toBe(true);
+		}
+		expect(letVolumeChange(kept, 'open', 'door')).toEqual(blank);
+	},
+);
+
+it('a part whose scale is computed otherwise cannot keep its volume, and it is said why', () => {
+	const blank = new ProjectBuilder('Shed', 'world', 30)
+		.part('door', { kind: 'box', size: [1, 1, 1] })
+		.startClip('open', 60)
+		.build();
+	expect(whyVolumeChanges(blank, 'open', 'door')).toBe(null);
+	const own = { ...newFormula('open', 'door', 'scale', 'z'), text: '2' };
+	expect(whyVolumeChanges(putFormula(blank, own), 'open', 'door')).toBe(
+		'A formula computes scale z already.',
+	);
+	const reads = { sy: { part: 'door', property: 'scale', component: 'x' } } as const;
+	const ring = { ...newFormula('open', 'door', 'scale', 'y'), text: 'sy', inputs: reads };
+	expect(whyVolumeChanges(putFormula(blank, ring), 'open', 'door')).toMatch(/scale/);
 });

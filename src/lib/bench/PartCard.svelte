@@ -21,8 +21,18 @@
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
+	import { keepsVolume, keepVolume, letVolumeChange, whyVolumeChanges } from '$core/edits/formulas';
+
 	const session = useSession();
 	const part = $derived(session.selection.part!);
+	const isFlat = $derived(session.doc.project.space === 'interface');
+	const isKept = $derived(session.clip !== null && keepsVolume(session.doc, session.clip.id, part.id));
+	const volumeWrong = $derived(session.clip && whyVolumeChanges(session.doc, session.clip.id, part.id));
+	function toggleVolume(clip: string) {
+		const word = isFlat ? 'area' : 'volume';
+		if (isKept) session.edit(`Let ${word} change`, (doc) => letVolumeChange(doc, clip, part.id));
+		else session.edit(`Keep ${word}`, (doc) => keepVolume(doc, clip, part.id));
+	}
 	const parents = $derived.by(() => {
 		const own = withDescendants(session.doc, part.id);
 		return session.project.tree.filter((entry) => !own.has(entry.part.id));
@@ -110,6 +120,23 @@
 			{/each}
 		</tbody>
 	</table>
+	{#if session.clip}
+		<label
+			class="flex items-center gap-1.5"
+			title={volumeWrong ?? 'By formulas, which lanes and formula card show'}
+		>
+			<input
+				type="checkbox"
+				checked={isKept}
+				disabled={volumeWrong !== null}
+				onchange={() => toggleVolume(session.clip!.id)}
+			/>
+			{isFlat ? 'Keep area' : 'Keep volume'}
+			<span class="text-muted"
+				>{volumeWrong ?? (isFlat ? 'scale x follows scale y' : 'scale x and z follow scale y')}</span
+			>
+		</label>
+	{/if}
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 		<Labelled text="parent">
 			<select
