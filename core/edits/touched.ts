@@ -31,7 +31,8 @@ export interface Touched {
 	is: number[];
 }
 
-const NOTHING: Touched = {
+/** Of an edit that touched neither clip nor part. */
+export const NOTHING_TOUCHED: Touched = {
 	clip: null,
 	part: null,
 	channel: null,
@@ -55,10 +56,11 @@ function entityOf(doc: Doc, id: string): Entity | undefined {
 	return undefined;
 }
 
-/** Keys of one list that the other does not have as they are. */
+/** Keys of one list that the other does not have as they are; most are the very same object in both. */
 function keysNotIn(keys: readonly Key[], others: readonly Key[]): Key[] {
-	const there = new Set(others.map((key) => JSON.stringify(key)));
-	return keys.filter((key) => !there.has(JSON.stringify(key)));
+	const [own, theirs] = [new Set(keys), new Set(others)];
+	const unlike = new Set(others.filter((key) => !own.has(key)).map((key) => JSON.stringify(key)));
+	return keys.filter((key) => !theirs.has(key) && !unlike.has(JSON.stringify(key)));
 }
 
 /** By how much all keys moved; `null` where they did not move alike, or did more than that. */
@@ -91,10 +93,10 @@ export function touched(before: Doc, after: Doc, ids: Iterable<string>): Touched
 	});
 	if (channels.length === 0) {
 		const entity = pairs.map(([was, is]) => is ?? was).find((one) => one !== undefined);
-		if (!entity || entity.type === 'project') return NOTHING;
+		if (!entity || entity.type === 'project') return NOTHING_TOUCHED;
 		const clip = entity.type === 'clip' ? entity.id : 'clip' in entity ? entity.clip : null;
 		const part = entity.type === 'part' ? entity : 'part' in entity ? partOf(entity.part) : null;
-		return { ...NOTHING, clip, part: part?.name ?? null };
+		return { ...NOTHING_TOUCHED, clip, part: part?.name ?? null };
 	}
 	const [was, is, channel] = channels[0] as [Channel | undefined, Channel | undefined, Channel];
 	const old = keysNotIn(was?.keys ?? [], is?.keys ?? []);

@@ -151,6 +151,12 @@
 						disabled={busy !== null}
 						onclick={() => restore(oldest! - 1, 'clip', 'the beginning')}>Restore clip</button
 					>
+					<button
+						type="button"
+						class="btn"
+						disabled={busy !== null}
+						onclick={() => restore(oldest! - 1, 'project', 'the beginning')}>Restore project</button
+					>
 				</div>
 			{/if}
 		{/if}

@@ -1,22 +1,7 @@
 import { expect, it } from 'vitest';
-import type { Touched } from '$core/edits/touched';
+import { NOTHING_TOUCHED as nothing, type Touched } from '$core/edits/touched';
 import { tellTouched } from './told-change';
 
-const nothing: Touched = {
-	clip: null,
-	part: null,
-	channel: null,
-	others: 0,
-	keys: 0,
-	from: null,
-	to: null,
-	byTicks: null,
-	before: null,
-	after: null,
-	unit: '',
-	was: [],
-	is: [],
-};
 const one = {
 	...nothing,
 	part: 'sack',
