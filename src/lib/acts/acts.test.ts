@@ -148,6 +148,21 @@ describe('keys between frames', () => {
 		expect(times(SACK)).toEqual(expect.arrayContaining([second, third]));
 	});
 
+	it('stay where another key has their frame, and only they are told of', () => {
+		const [, second, third] = times(SACK);
+		const elsewhere = channelsOfClip(session.doc, 'sack-drop').find(({ id }) => id !== SACK)!;
+		pick(elsewhere.id, elsewhere.keys[1].t);
+		moveSelected(session, 0.4 * FRAME);
+		pick(SACK, second);
+		moveSelected(session, third - second - 0.3 * FRAME);
+		putOnFrames(session, session.selection.keys);
+		expect(times(SACK)).toContain(third - 0.3 * FRAME);
+		expect(vi.mocked(toast).mock.lastCall).toMatchObject([
+			'1 key stands between frames',
+			{ description: 'Other keys have their frames.' },
+		]);
+	});
+
 	it('go back with the cues of their columns, unless these are to stay', () => {
 		const cue = Object.values(session.doc.cues).find(({ clip }) => clip === 'sack-drop')!;
 		session.edit('Cue', (doc) => ({

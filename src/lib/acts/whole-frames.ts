@@ -4,7 +4,7 @@ import { moveCues } from '$core/edits/cues-along';
 import { countKeys, type KeySelection } from '$core/edits/keys';
 import { keysOffFrames, toWholeFrames } from '$core/edits/whole-frames';
 import type { Doc } from '$core/document/types';
-import { snapToFrame } from '$core/time';
+import { isOnFrame, snapToFrame } from '$core/time';
 import type { Session } from '$lib/session/session.svelte';
 import { cuesAlong } from './move-keys';
 
@@ -16,17 +16,18 @@ export function putOnFrames(session: Session, keys: KeySelection): void {
 	const { clip, frameRate } = session;
 	if (!clip) return;
 	const cues = cuesAlong(session, keys);
+	/** Of those that were to be moved. */
+	let left = 0;
 	session.edit('Move to whole frames', (doc) => {
 		const made = toWholeFrames(doc, keys);
+		for (const times of made.keys.values()) for (const t of times) if (!isOnFrame(t, frameRate)) left++;
 		const settled = cues.reduce((next, id) => {
 			const { t } = next.cues[id];
 			return moveCues(next, [id], snapToFrame(t, frameRate) - t);
 		}, made.doc);
 		return { ...made, doc: settled };
 	});
-	const left = countKeys(keysOffFrames(session.doc, clip.id));
-	const inTheWay = 'Their frames have keys already.';
-	if (left > 0 && countKeys(keys) > 0) toast(told(left), { id: TOAST, description: inTheWay });
+	if (left > 0) toast(told(left), { id: TOAST, description: 'Other keys have their frames.' });
 	else toast.dismiss(TOAST);
 }
 
