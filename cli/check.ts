@@ -10,7 +10,7 @@ import { CliError } from './error';
 import { chosenClips, readProject } from './files';
 
 interface CheckOptions {
-	clip?: string;
+	clip?: readonly string[];
 	json?: boolean;
 	sarif?: boolean;
 	strict?: boolean;

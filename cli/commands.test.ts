@@ -68,15 +68,15 @@ function refusal(call: () => unknown): CliError {
 
 describe('check', () => {
 	it('tells what was found, and fails on errors alone, unless it is strict', () => {
-		checkFile(file, { clip: 'dim' });
+		checkFile(file, { clip: ['dim'] });
 		expect(out).toMatch(
 			/^warning: dim \/ crate \/ scale x, frame [\d.]+: .*\n.*: ok \(2 clips, 1 parts, 3 channels\), 1 findings\n$/,
 		);
 		expect(process.exitCode).toBe(undefined);
-		checkFile(file, { clip: 'dim', strict: true });
+		checkFile(file, { clip: ['dim'], strict: true });
 		expect(process.exitCode).toBe(1);
 		process.exitCode = undefined;
-		checkFile(file, { clip: 'up' });
+		checkFile(file, { clip: ['up'] });
 		expect(out).toContain('error: up / crate / translation y, frame 30: ');
 		expect(out).toContain('(mend: End at start value; ');
 		expect(process.exitCode).toBe(1);
@@ -84,20 +84,20 @@ describe('check', () => {
 
 	it('does not count what is intended, and says why it is', () => {
 		writeFileSync(file, writeProjectFile(markIntended(doc, gap, 'a cut')));
-		checkFile(file, { clip: 'up', strict: true });
+		checkFile(file, { clip: ['up'], strict: true });
 		expect(out).toMatch(/^intended: .* \(a cut\)\n/);
 		expect(process.exitCode).toBe(undefined);
 		out = '';
-		checkFile(file, { clip: 'up', json: true });
+		checkFile(file, { clip: ['up'], json: true });
 		expect(JSON.parse(out)).toMatchObject([{ rule: 'seam-gap', frame: 30, seconds: 1, intended: 'a cut' }]);
 		out = '';
-		checkFile(file, { clip: 'up', sarif: true });
+		checkFile(file, { clip: ['up'], sarif: true });
 		expect(JSON.parse(out).runs[0].results[0].suppressions).toMatchObject([{ justification: 'a cut' }]);
 	});
 
 	it('refuses two ways to print, a clip that is not there and a file that is none', () => {
 		expect(refusal(() => checkFile(file, { json: true, sarif: true }))).toMatchObject({ exitCode: 2 });
-		expect(refusal(() => checkFile(file, { clip: 'down' }))).toMatchObject({
+		expect(refusal(() => checkFile(file, { clip: ['down'] }))).toMatchObject({
 			exitCode: 2,
 			message: 'there is no clip "down"; there are: "up", "dim"',
 		});
@@ -109,7 +109,8 @@ describe('check', () => {
 
 describe('export', () => {
 	const target = () => join(folder, 'jump.glb');
-	const call = (clip: string, to = 'gltf') => exportFile(file, { clip, to, bound: 0.001, out: target() });
+	const call = (clip: string, to = 'gltf') =>
+		exportFile(file, { clip: [clip], to, bound: 0.001, out: target() });
 
 	it('writes the file, and tells its size, its error and what is left out', async () => {
 		await call('all');
@@ -127,11 +128,23 @@ describe('export', () => {
 
 describe('sample', () => {
 	it('prints both ends of a clip and what lies between, at its rate', () => {
-		sampleFile(file, { clip: 'up', rate: 10 });
+		sampleFile(file, { clip: ['up'], rate: 10 });
 		const rows = JSON.parse(out) as { target: string; path: string; t: number; value: number[] }[];
 		expect(rows.map(({ t }) => t)).toEqual(Array.from({ length: 11 }, (_, i) => i / 10));
 		expect(rows[2]).toMatchObject({ target: 'crate', path: 'translation', value: [0, 1.5, 0] });
 	});
+});
+
+it('clips are chosen by their names, each once, in the order of the project', () => {
+	const clipsOf = (...clip: string[]) => {
+		out = '';
+		sampleFile(file, { clip, rate: 1 });
+		return [...new Set((JSON.parse(out) as { clip: string }[]).map((row) => row.clip))];
+	};
+	expect(clipsOf('dim', 'up', 'dim')).toEqual(['up', 'dim']);
+	expect(clipsOf('dim')).toEqual(['dim']);
+	expect(clipsOf('dim', 'all')).toEqual(['up', 'dim']);
+	expect(() => clipsOf('up', 'down')).toThrow('there is no clip "down"');
 });
 
 describe('import', () => {

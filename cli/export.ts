@@ -8,7 +8,7 @@ import { CliError } from './error';
 import { chosenClips, readProject, writeOut } from './files';
 
 interface ExportOptions {
-	clip: string;
+	clip: readonly string[];
 	to: string;
 	bound: number;
 	boundTranslation?: number;

@@ -39,13 +39,15 @@ export function readProject(file: string): Doc {
 	return 'doc' in read.value ? read.value.doc : read.value;
 }
 
-/** The clips of that name, or all of them. */
-export function chosenClips(doc: Doc, name: string): Clip[] {
+/** The clips of those names in the project's order; "all" is every clip. */
+export function chosenClips(doc: Doc, names: readonly string[]): Clip[] {
 	const clips = clipsInOrder(doc);
-	const chosen = name === 'all' ? clips : clips.filter((clip) => clip.name === name);
-	if (chosen.length === 0) {
-		const names = clips.map((clip) => `"${clip.name}"`).join(', ');
-		throw new CliError(`there is no clip "${name}"; there are: ${names || 'none'}`, 2);
+	const missing = names.find((name) =>
+		name === 'all' ? clips.length === 0 : !clips.some((clip) => clip.name === name),
+	);
+	if (missing !== undefined) {
+		const known = clips.map((clip) => `"${clip.name}"`).join(', ');
+		throw new CliError(`there is no clip "${missing}"; there are: ${known || 'none'}`, 2);
 	}
-	return chosen;
+	return names.includes('all') ? clips : clips.filter((clip) => names.includes(clip.name));
 }

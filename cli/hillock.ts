@@ -43,12 +43,14 @@ function serving(name: string, description: string, demo: boolean): void {
 serving('serve', 'start the application', false);
 serving('demo', 'start the application, with the demo projects where there are none', true);
 
+/** Collects the values of an option that is given several times. */
+const several = (value: string, before: readonly string[] = []) => [...before, value];
 const targets = SHIPPING.map(({ id }) => id).join(', ');
 const exporting = program
 	.command('export')
 	.description('write clips of a project file for a player, reduced within a bound and read back')
 	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
-	.requiredOption('--clip <name>', 'name of a clip, or "all"')
+	.requiredOption('--clip <name>', 'name of a clip, or "all"; may be given several times', several)
 	.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
 	.option(
 		'--bound <fraction>',
@@ -77,7 +79,7 @@ program
 	.command('sample')
 	.description('print what a reader of the exported clip should see, as JSON')
 	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
-	.requiredOption('--clip <name>', 'name of a clip, or "all"')
+	.requiredOption('--clip <name>', 'name of a clip, or "all"; may be given several times', several)
 	.option('--rate <hertz>', 'samples a second', positive, 60)
 	.action(sampleFile);
 
@@ -87,7 +89,7 @@ program
 		'check a project file: its schema, its references, and what a viewer would notice in its clips',
 	)
 	.argument('<file>', 'project file (.hillock.json or .hillock.zip)')
-	.option('--clip <name>', 'only this clip')
+	.option('--clip <name>', 'only this clip; may be given several times', several)
 	.option('--json', 'print the findings as JSON')
 	.option('--sarif', 'print the findings as SARIF 2.1.0')
 	.option('--strict', 'exit with 1 on warnings too')

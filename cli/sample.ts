@@ -5,7 +5,7 @@ import { ticksToSeconds, TICKS_PER_SECOND } from '../player/time';
 import { chosenClips, readProject } from './files';
 
 /** Prints `{clip, target, path, t, value}` for every path, at a rate, over each clip. */
-export function sampleFile(file: string, options: { clip: string; rate: number }): void {
+export function sampleFile(file: string, options: { clip: readonly string[]; rate: number }): void {
 	const doc = readProject(file);
 	const rows: string[] = [];
 	for (const clip of chosenClips(doc, options.clip)) {

@@ -106,8 +106,5 @@
 				onclick={copyCommand}><ClipboardCopy size={13} /></button
 			>
 		</p>
-		{#if ship.chosen.length > 1 && ship.chosen.length < session.project.clips.length}
-			<p class="mt-1 text-muted">The command line takes one clip or all.</p>
-		{/if}
 	</div>
 </section>

@@ -3,7 +3,8 @@ export interface CommandOptions {
 	/** Where the project file is fetched, and what it is kept as. */
 	address: string;
 	file: string;
-	clip: string;
+	/** Names of the clips; "all" alone for every one. */
+	clips: readonly string[];
 	/** The format's id, and the ending of its files with the dot. */
 	target: string;
 	extension: string;
@@ -15,14 +16,15 @@ export interface CommandOptions {
 	flags: readonly string[];
 }
 
+const quoted = (name: string) => (/^[\w.-]+$/.test(name) ? name : `"${name.replace(/(["\\$`])/g, '\\$1')}"`);
+
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, clip, target, extension, relative, own, flags } = options;
-	const quoted = /^[\w.-]+$/.test(clip) ? clip : `"${clip.replace(/(["\\$`])/g, '\\$1')}"`;
+	const { address, file, clips, target, extension, relative, own, flags } = options;
 	return [
 		`curl -fsS -o ${file} ${address} && npx hillock export`,
 		file,
-		`--clip ${quoted}`,
+		...clips.map((clip) => `--clip${clip.startsWith('-') ? '=' : ' '}${quoted(clip)}`),
 		`--to ${target}`,
 		`--bound ${Number(relative.toPrecision(6))}`,
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),

@@ -42,7 +42,10 @@ export class ShipState {
 		return commandLine({
 			address: location.origin + addresses.file(session.project.id),
 			file: this.projectFile,
-			clip: chosen.length === session.project.clips.length ? 'all' : (chosen[0]?.name ?? 'all'),
+			clips:
+				chosen.length === 0 || chosen.length === session.project.clips.length
+					? ['all']
+					: chosen.map(({ name }) => name),
 			target: format.id,
 			extension: format.extensions[0],
 			relative: this.percent / 100,

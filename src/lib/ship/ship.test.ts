@@ -1,0 +1,103 @@
+/** What is chosen in Ship, and the command that says the same. */
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { updateProject } from '$core/edits/clips';
+import { Session } from '$lib/session/session.svelte';
+import { makeQuay } from '../../../demo/quay';
+import { commandLine, type CommandOptions } from './command-line';
+import { errorText, ShipState } from './ship-state.svelte';
+
+const asked: { path: string; body: Record<string, unknown> }[] = [];
+let answer: { status: number; body: unknown };
+vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1:4720')));
+beforeEach(() => {
+	asked.length = 0;
+	answer = { status: 201, body: { id: 'written', fileName: 'quay.glb' } };
+	vi.stubGlobal('fetch', async (request: Request) => {
+		// Edits are on their way for as long as a test lasts.
+		if (request.method === 'PATCH') return new Promise(() => {});
+		asked.push({ path: new URL(request.url).pathname, body: (await request.json()) as never });
+		return new Response(JSON.stringify(answer.body), {
+			status: answer.status,
+			headers: { 'content-type': 'application/json' },
+		});
+	});
+});
+afterEach(() => vi.restoreAllMocks());
+function open() {
+	const doc = updateProject(makeQuay(), { name: '  The Quay, at night! ' });
+	const session = new Session({ doc, revision: 0, undo: null, redo: null });
+	return { session, ship: new ShipState(session) };
+}
+
+describe('the command of a build', () => {
+	const options: CommandOptions = {
+		address: 'http://127.0.0.1:4720/file',
+		file: 'quay.hillock.json',
+		clips: ['all'],
+		target: 'gltf',
+		extension: '.glb',
+		relative: 0.001,
+		own: { translation: 0, rotation: 0.5, scale: 0 },
+		flags: ['scene'],
+	};
+	it('fetches the project and writes the same file', () => {
+		expect(commandLine(options)).toBe(
+			'curl -fsS -o quay.hillock.json http://127.0.0.1:4720/file && npx hillock export quay.hillock.json --clip all --to gltf --bound 0.001 --bound-rotation 0.5 --scene --out quay.glb',
+		);
+	});
+	it('names each clip that is chosen, so that a shell takes it as it is', () => {
+		const clips = ['hop', 'sack drop', 'say "$HOME"', '-back'];
+		expect(commandLine({ ...options, clips })).toContain(
+			' --clip hop --clip "sack drop" --clip "say \\"\\$HOME\\"" --clip=-back --to ',
+		);
+	});
+});
+
+describe('what is chosen in Ship', () => {
+	it('is every clip, until some are left out', () => {
+		const { session, ship } = open();
+		const all = session.project.clips;
+		expect(ship.chosen).toEqual(all);
+		expect(ship.command).toMatch(
+			/ -o the-quay-at-night\.hillock\.json http:\/\/127\.0\.0\.1:4720\/api\/projects\/quay\/file .* --clip all .* --out the-quay-at-night\.glb$/,
+		);
+		all.slice(2).forEach(({ id }) => ship.toggle(id));
+		expect(ship.chosen).toEqual(all.slice(0, 2));
+		for (const { name } of all.slice(0, 2)) expect(ship.command).toContain(`--clip "${name}"`);
+		expect(ship.command).not.toContain(all[2].name);
+		ship.toggle(all[2].id);
+		expect(ship.chosen).toEqual(all.slice(0, 3));
+	});
+
+	it('is asked for with the bounds that are set, and is old once the project is edited', async () => {
+		const { session, ship } = open();
+		ship.percent = 0.2;
+		ship.own = { translation: 0.01, rotation: 0, scale: 0 };
+		const writing = ship.write();
+		expect(ship.isWorking).toBe(true);
+		await writing;
+		expect(asked).toMatchObject([
+			{
+				path: '/api/projects/quay/export',
+				body: { target: 'gltf', bounds: { relative: 0.002, translation: 0.01 } },
+			},
+		]);
+		expect(Object.keys(asked[0].body.bounds as object)).toEqual(['relative', 'translation']);
+		expect(asked[0].body.clips).toEqual(session.project.clips.map(({ id }) => id));
+		expect([ship.isWorking, ship.result?.id, ship.isStale]).toEqual([false, 'written', false]);
+		session.edit('Rename', (doc) => updateProject(doc, { name: 'Pier' }));
+		expect(ship.isStale).toBe(true);
+	});
+
+	it('that is refused leaves what was written before', async () => {
+		const { ship } = open();
+		await ship.write();
+		answer = { status: 422, body: { title: 'No', detail: 'It cannot be.' } };
+		await ship.write();
+		expect([ship.isWorking, ship.result?.id]).toEqual([false, 'written']);
+	});
+});
+
+it('errors are told by their exponent where they are small', () => {
+	expect([0, 0.00042, 0.5].map(errorText)).toEqual(['0', '4.2e-4', '0.5']);
+});
