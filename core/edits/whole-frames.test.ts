@@ -36,6 +36,16 @@ describe('keys between frames', () => {
 		expect(framesOf(made.doc)).toEqual([0, 3.4, 7]);
 	});
 
+	it('that are no longer there are not picked, and nothing is changed for them', () => {
+		const doc = withKeysAt([0, 3]);
+		const gone = new Map([
+			[id, new Set([3.4 * FRAME])],
+			['c/cage/rotation/z', new Set([FRAME / 2])],
+		]);
+		const made = toWholeFrames(doc, gone);
+		expect([made.doc, made.keys.size]).toEqual([doc, 0]);
+	});
+
 	it('that have one nearest frame: the nearer has it, the other stays and is never passed by', () => {
 		expect(
 			framesOf(toWholeFrames(withKeysAt([5, 5.3, 5.9]), keysOffFrames(withKeysAt([5, 5.3, 5.9]), 'c')).doc),

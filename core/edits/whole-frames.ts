@@ -44,7 +44,8 @@ export function toWholeFrames(
 		const isMoved = settled.some((t, i) => t !== channel.keys[i].t);
 		if (isMoved)
 			channels[id] = { ...channel, keys: channel.keys.map((key, i) => ({ ...key, t: settled[i] })) };
-		picked.set(id, new Set(settled.filter((_, i) => times.has(channel.keys[i].t))));
+		const own = settled.filter((_, i) => times.has(channel.keys[i].t));
+		if (own.length > 0) picked.set(id, new Set(own));
 	}
 	return { doc: { ...doc, channels }, keys: picked };
 }

@@ -144,6 +144,11 @@ describe('keys between frames', () => {
 			string,
 			{ action: { onClick: () => void } },
 		];
+		session.openClip('buoy-bob');
+		const meanwhile = session.doc;
+		action.onClick();
+		expect(session.doc, 'another clip is open').toBe(meanwhile);
+		session.openClip('sack-drop');
 		action.onClick();
 		expect(times(SACK)).toEqual(expect.arrayContaining([second, third]));
 	});

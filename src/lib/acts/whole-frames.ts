@@ -46,6 +46,10 @@ export function offerWholeFrames(session: Session, before: Doc): void {
 	toast(told(countKeys(keys)), {
 		id: TOAST,
 		duration: 8000,
-		action: { label: 'To whole frames', onClick: () => putOnFrames(session, keys) },
+		action: {
+			label: 'To whole frames',
+			// By then another clip may be open.
+			onClick: () => session.clip?.id === clip.id && putOnFrames(session, keys),
+		},
 	});
 }
