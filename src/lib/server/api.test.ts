@@ -5,6 +5,7 @@ import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { closeLive, liveStream } from './live';
 import type { Changeset } from '$core/document/changeset';
 import { diffDocuments } from '$core/document/changeset';
 import { putBlend, putCue, putSavedShape } from '$core/edits/clips';
@@ -201,6 +202,27 @@ describe('edits', () => {
 		getStore().restore(id);
 		await edit(id, 1, keyAt(doc, 9600, 9), 'e2');
 		expect(told).toHaveLength(2);
+	});
+
+	it('are told as they happen on a line that stays open, from a revision on, until the server stops', async () => {
+		const { id, doc } = newProject();
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1', 'first');
+		const store = getStore();
+		const lines = [0, 1].map((since) => liveStream(store, id, since).body!.getReader());
+		const read = async (line: number) => new TextDecoder().decode((await lines[line].read()).value);
+		expect(await read(0)).toBe('retry: 1500\n\n');
+		expect(await read(0)).toMatch(/^id: 1\ndata: .*"label":"first".*\n\n$/);
+		expect(await read(1)).toBe('retry: 1500\n\n');
+		// Who has gone is told nothing more, and does not hinder those who stay.
+		await lines[0].cancel();
+		await edit(id, 1, keyAt(store.load(id).doc, 9600, 9), 'e2', 'second');
+		expect(await read(1)).toMatch(/^id: 2\ndata: .*"label":"second"/);
+		store.remove(id);
+		expect(await read(1)).toBe('event: gone\ndata: {}\n\n');
+		closeLive();
+		expect((await lines[1].read()).done).toBe(true);
+		// All are closed: nothing is left to be closed twice.
+		expect(closeLive).not.toThrow();
 	});
 
 	it('are listed a page at a time with what each touched, and a version can have a name', async () => {

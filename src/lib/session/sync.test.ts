@@ -320,3 +320,55 @@ describe('three windows on one project', () => {
 		);
 	}, 3_600_000);
 });
+
+describe('one window', () => {
+	it('tells what an undo took back that only the server knew; an edit ends what could be done again', async () => {
+		const store = new ProjectStore(db);
+		const id = store.add(smallProject());
+		const told: string[] = [];
+		const line = new Line(() => store);
+		const open = () => {
+			const loaded = store.load(id);
+			return new Sync(
+				{ ...loaded, doc: loaded.doc },
+				line.server(
+					id,
+					() => false,
+					() => 'ok',
+				),
+				{
+					onshown: () => {},
+					onchange: () => {},
+					ontold: () => {},
+					onretraced: (kind, label) => told.push(`${kind} ${label}`),
+				} as never,
+			);
+		};
+		const flush = async (sync: Sync) => {
+			while (sync.pending > 0 || !line.isEmpty) await line.pass(0);
+			await sync.flushed();
+		};
+		const first = open();
+		first.edit('Paint the raft', updatePart(first.shown, 'raft', { colour: '#112233' }));
+		first.edit('Paint the bell', updatePart(first.shown, 'bell', { colour: '#112233' }));
+		await flush(first);
+		// It was shown at once: told by what was shown, not again by the server's answer.
+		expect([first.retrace('undo'), first.undo, first.redo]).toEqual([
+			'Paint the bell',
+			'Paint the raft',
+			'Paint the bell',
+		]);
+		await flush(first);
+		expect(told).toEqual([]);
+		first.edit('Paint the rope', updatePart(first.shown, 'rope', { colour: '#445566' }));
+		expect(first.redo).toBeNull();
+		await flush(first);
+
+		// A window that was opened later has nothing to show before the answer.
+		const later = open();
+		expect([later.undo, later.redo, later.retrace('undo')]).toEqual(['Paint the rope', null, null]);
+		await flush(later);
+		expect(told).toEqual(['undo Paint the rope']);
+		expect([later.shown.parts.rope.colour === '#445566', later.redo]).toEqual([false, 'Paint the rope']);
+	});
+});

@@ -96,7 +96,8 @@ export function putName(view: EditorView, { name, words }: CodeName, from: numbe
 
 const WORD = /[A-Za-z_]\w*$/;
 
-function completing(names: () => readonly CodeName[]) {
+/** Names that fit the word before the caret. */
+export function completing(names: () => readonly CodeName[]) {
 	return (context: CompletionContext): CompletionResult | null => {
 		const word = context.matchBefore(WORD);
 		// A number such as 1e3 holds no name.
