@@ -340,7 +340,7 @@ describe('one window', () => {
 					onshown: () => {},
 					onchange: () => {},
 					ontold: () => {},
-					onretraced: (kind, label) => told.push(`${kind} ${label}`),
+					onretraced: (kind: string, label: string) => void told.push(`${kind} ${label}`),
 				} as never,
 			);
 		};
