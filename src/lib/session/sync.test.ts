@@ -322,7 +322,7 @@ describe('three windows on one project', () => {
 });
 
 describe('one window', () => {
-	it('tells what an undo took back that only the server knew; an edit ends what could be done again', async () => {
+	function windows() {
 		const store = new ProjectStore(db);
 		const id = store.add(smallProject());
 		const told: string[] = [];
@@ -339,7 +339,8 @@ describe('one window', () => {
 				{
 					onshown: () => {},
 					onchange: () => {},
-					ontold: () => {},
+					onovertaken: (kind: string, theirs: string[]) =>
+						void told.push(`${kind} overtaken by ${theirs.join(', ')}`),
 					onretraced: (kind: string, label: string) => void told.push(`${kind} ${label}`),
 				} as never,
 			);
@@ -348,7 +349,11 @@ describe('one window', () => {
 			while (sync.pending > 0 || !line.isEmpty) await line.pass(0);
 			await sync.flushed();
 		};
-		const first = open();
+		return { first: open(), open, flush, told };
+	}
+
+	it('tells what an undo took back that only the server knew; an edit ends what could be done again', async () => {
+		const { first, open, flush, told } = windows();
 		first.edit('Paint the raft', updatePart(first.shown, 'raft', { colour: '#112233' }));
 		first.edit('Paint the bell', updatePart(first.shown, 'bell', { colour: '#112233' }));
 		await flush(first);
@@ -370,5 +375,19 @@ describe('one window', () => {
 		await flush(later);
 		expect(told).toEqual(['undo Paint the rope']);
 		expect([later.shown.parts.rope.colour === '#445566', later.redo]).toEqual([false, 'Paint the rope']);
+	});
+
+	it('cannot do again what was never taken back, since another window had changed the same thing', async () => {
+		const { first, open, flush, told } = windows();
+		first.edit('Paint the raft', updatePart(first.shown, 'raft', { colour: '#112233' }));
+		await flush(first);
+		const other = open();
+		other.edit('Paint it anew', updatePart(other.shown, 'raft', { colour: '#778899' }));
+		await flush(other);
+		expect(first.retrace('undo')).toBe('Paint the raft');
+		expect(first.redo).toBe('Paint the raft');
+		await flush(first);
+		expect([first.shown.parts.raft.colour, first.redo]).toEqual(['#778899', null]);
+		expect(told).toEqual(['undo overtaken by Paint it anew']);
 	});
 });

@@ -154,6 +154,7 @@ it('a part takes size, corners, colour and opacity of its pose, and its rest whe
 		'00ff00',
 	]);
 	expect([fill.material.opacity, fill.material.depthWrite]).toEqual([0.5, false]);
+	expect([ribbon.material.opacity, ribbon.material.transparent]).toEqual([0.5, true]);
 	expect(nodes.groupOf('tag')!.position.toArray()).toEqual([1, 2, 3]);
 
 	const bare = doc;
