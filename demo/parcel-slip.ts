@@ -34,7 +34,7 @@ function addParts(p: ProjectBuilder): void {
 		.part('top bar', { kind: 'card', size: [328, 56, 0], radius: 14 }, { at: [180, 48, 1], colour: LAKE })
 		.part(
 			'title',
-			{ kind: 'label', text: 'Parcels today', size: [190, 30, 0] },
+			{ kind: 'label', text: 'Parcels today', align: 'left', size: [190, 30, 0] },
 			{ parent: 'top bar', at: [-48, 0, 1], colour: PAPER },
 		)
 		.part(
@@ -50,7 +50,7 @@ function addParts(p: ProjectBuilder): void {
 	p.part('slip', { kind: 'card', size: [296, 188, 0], radius: 16 }, { at: [180, 196, 4], colour: CARD })
 		.part(
 			'slip number',
-			{ kind: 'label', text: 'Parcel 4071', size: [150, 30, 0] },
+			{ kind: 'label', text: 'Parcel 4071', align: 'left', size: [150, 30, 0] },
 			{ parent: 'slip', at: [-56, -62, 1], colour: INK },
 		)
 		.part(
@@ -116,7 +116,7 @@ function addParts(p: ProjectBuilder): void {
 	p.part('notice', { kind: 'card', size: [304, 64, 0], radius: 16 }, { at: [180, 584, 6], colour: INK })
 		.part(
 			'notice text',
-			{ kind: 'label', text: 'The noon boat is early', size: [230, 28, 0] },
+			{ kind: 'label', text: 'The noon boat is early', align: 'left', size: [230, 28, 0] },
 			{ parent: 'notice', at: [10, 0, 1], colour: PAPER },
 		)
 		.part(

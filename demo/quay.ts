@@ -10,10 +10,22 @@ const PAPER = '#f3ead6';
 const RUST = '#b5532f';
 const MOSS = '#3e6b4f';
 const SEA = '#a3c1c3';
+const DUST = '#cbb892';
 const INK = '#34444f';
 
 const SACK_PATH =
 	'M -0.36 0 C -0.52 -0.02 -0.56 -0.42 -0.42 -0.6 C -0.34 -0.7 -0.2 -0.74 -0.13 -0.78 L -0.24 -0.98 L -0.06 -0.92 L 0 -1.02 L 0.07 -0.92 L 0.24 -0.98 L 0.13 -0.78 C 0.2 -0.74 0.34 -0.7 0.42 -0.6 C 0.56 -0.42 0.52 -0.02 0.36 0 Z';
+/** Three puffs on each side of where the sack comes down. */
+const DUST_PATH = [
+	[-0.88, 0.09, 0.09],
+	[-0.62, 0.18, 0.15],
+	[-0.32, 0.13, 0.12],
+	[0.34, 0.13, 0.12],
+	[0.64, 0.19, 0.16],
+	[0.9, 0.09, 0.08],
+]
+	.map(([x, y, r]) => `M ${x - r} ${-y} A ${r} ${r} 0 1 1 ${x + r} ${-y} A ${r} ${r} 0 1 1 ${x - r} ${-y} Z`)
+	.join(' ');
 const PELICAN_BODY =
 	'M -0.62 -0.62 C -0.5 -0.5 -0.42 -0.36 -0.2 -0.3 C 0.05 -0.24 0.3 -0.3 0.4 -0.5 C 0.48 -0.68 0.42 -0.86 0.4 -1.02 C 0.38 -1.2 0.46 -1.3 0.56 -1.3 C 0.66 -1.3 0.72 -1.22 0.72 -1.14 C 0.6 -1.14 0.58 -1.08 0.58 -1.0 C 0.6 -0.84 0.64 -0.66 0.56 -0.46 C 0.46 -0.2 0.2 -0.08 -0.06 -0.1 C -0.36 -0.12 -0.56 -0.34 -0.62 -0.62 Z';
 const PELICAN_BILL = 'M 0 -0.06 L 0.62 0.06 C 0.5 0.2 0.24 0.26 0.02 0.1 Z';
@@ -44,7 +56,14 @@ const WHEEL_RADIUS = 0.62;
 const KELP_SEGMENTS = 5;
 
 function addParts(p: ProjectBuilder): void {
-	p.part('sea', { kind: 'box', size: [18.6, 1.4, 5] }, { at: [2.3, -1.15, -0.4], colour: SEA })
+	// Water has no edges, and goes on farther than one looks.
+	const edgeless = { stroke: { width: 0, colour: SEA, start: 0, end: 1 } };
+	p.part('sea', { kind: 'plane', size: [28, 3.4, 0], ...edgeless }, { at: [2.3, -2.15, 2.1], colour: SEA })
+		.part(
+			'sea surface',
+			{ kind: 'plane', size: [28, 9, 0], ...edgeless },
+			{ parent: 'sea', at: [0, 1.7, -4.5], turn: [-90, 0, 0], colour: SEA },
+		)
 		.part('quay wall', { kind: 'box', size: [8.4, 1.3, 3] }, { at: [-2.3, -0.65, 0], colour: STONE })
 		.part(
 			'bollard',
@@ -82,8 +101,8 @@ function addParts(p: ProjectBuilder): void {
 		{ at: [-1.1, 3.1, 0.2], colour: SACK },
 	).part(
 		'dust',
-		{ kind: 'ellipse', size: [1.5, 0.34, 0] },
-		{ at: [-1, 0.14, 0.75], colour: PAPER, opacity: 0 },
+		{ kind: 'path', d: DUST_PATH, depth: 0, stroke: { width: 0, colour: DUST, start: 0, end: 1 } },
+		{ at: [-1, 0, -0.2], colour: DUST, opacity: 0 },
 	);
 	p.part('pelican', { kind: 'path', d: PELICAN_BODY, depth: 0.36 }, { at: [-2.4, 0.02, 0.9], colour: PAPER })
 		.part(
@@ -237,13 +256,19 @@ function sackDrop(p: ProjectBuilder): void {
 		])
 		.keys('dust', 'opacity', [
 			[0, 0, hold],
-			[17, 0.85, eased(0, 0.7)],
+			[17, 0.95, eased(0.2, 0.3)],
 			[32, 0, hold],
-			[35, 0.4, eased(0, 0.7)],
+			[35, 0.6, eased(0.2, 0.3)],
 			[45, 0],
 		])
 		.keys('dust', 'scale.x', [
-			[17, 0.4, eased(0, 0.8)],
+			[17, 0.9, eased(0, 0.8)],
+			[32, 1.8, hold],
+			[35, 0.8, eased(0, 0.8)],
+			[45, 1.3],
+		])
+		.keys('dust', 'scale.y', [
+			[17, 0.5, eased(0, 0.8)],
 			[32, 1.5, hold],
 			[35, 0.4, eased(0, 0.8)],
 			[45, 1],

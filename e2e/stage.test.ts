@@ -356,7 +356,7 @@ test('parts are renamed and put in another order in the lanes; a locked one is l
 
 	// The sea stands before the wall of the quay.
 	const stage = (await app.locator('[data-stage-canvas]').boundingBox())!;
-	const sea = { x: stage.x + stage.width * 0.3, y: stage.y + stage.height * 0.73 };
+	const sea = { x: stage.x + stage.width * 0.6, y: stage.y + stage.height * 0.8 };
 	await app.mouse.click(sea.x, sea.y);
 	await expect(app.locator('[data-picked]')).toHaveText('sea');
 	await app.getByRole('button', { name: 'lock sea' }).click();

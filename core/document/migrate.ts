@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 6;
+export const VERSION = 7;
 
 type Body = Record<string, unknown>;
 
@@ -32,6 +32,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	4: {},
 	// The snap step and the screen of a project: nothing older is different.
 	5: {},
+	// How the text of a label is aligned: nothing older is different.
+	6: {},
 };
 
 function isBody(value: unknown): value is Body {

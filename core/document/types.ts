@@ -38,6 +38,9 @@ interface Outlined {
 	filled?: boolean;
 }
 
+export const TEXT_ALIGNS = ['left', 'center', 'right'] as const;
+export type TextAlign = (typeof TEXT_ALIGNS)[number];
+
 export const MOST_WEIGHTS = 8;
 
 /** What a part looks like. Sizes in the project's units; `offset` places the drawing about the part's pivot. */
@@ -55,7 +58,8 @@ export type Drawing = {
 	| ({ kind: 'card'; size: Vec3; radius: number } & Outlined)
 	| ({ kind: 'ellipse'; size: Vec3 } & Outlined)
 	| ({ kind: 'path'; d: string; depth: number } & Outlined)
-	| { kind: 'label'; text: string; size: Vec3 }
+	/** The text's place in its box is in the middle unless it says otherwise. */
+	| { kind: 'label'; text: string; size: Vec3; align?: TextAlign }
 	/** `asset` is the SHA-256 of a picture that the project keeps. */
 	| { kind: 'image'; asset: string; size: Vec3 }
 	/**

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { updatePart } from '$core/edits/parts';
-	import type { Drawing, Part } from '$core/document/types';
+	import { TEXT_ALIGNS, type Drawing, type Part, type TextAlign } from '$core/document/types';
 	import { DRAWING_NAMES } from '$core/document/labels';
 	import { pathLines } from '$core/outline/outline';
 	import { useSession } from '$lib/session/session.svelte';
@@ -123,6 +123,17 @@
 				value={drawing.text}
 				onchange={(event) => put('Change text', { ...drawing, text: event.currentTarget.value })}
 			/>
+		</Labelled>
+		<Labelled text="align">
+			<select
+				class="field"
+				value={drawing.align ?? 'center'}
+				onchange={(event) => put('Align text', { ...drawing, align: event.currentTarget.value as TextAlign })}
+			>
+				{#each TEXT_ALIGNS as align (align)}
+					<option value={align}>{sentence(align)}</option>
+				{/each}
+			</select>
 		</Labelled>
 	{/if}
 </div>

@@ -104,6 +104,10 @@
 		scene?.setPose(session.posed, (id) => session.view.isHidden(id));
 	});
 	$effect(() => {
+		void session.clipId;
+		scene?.setClip(untrack(() => session.compiled));
+	});
+	$effect(() => {
 		scene?.resize(width, height);
 	});
 	$effect(() => {

@@ -10,6 +10,7 @@ import { makeQuay } from '../../../demo/quay';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { disposeGhosts, makeGhosts } from './ghosts';
 import { PartNodes } from './part-nodes';
+import { reachOf } from './reach';
 
 const drawnLabels: string[] = [];
 beforeEach(() => {
@@ -208,14 +209,19 @@ it('what is off or wholly clear hides all below it; what is taken away is let go
 	]);
 });
 
-it('a camera tells what it sees while it is picked, and is not counted in what is brought into the picture', () => {
+it('a camera is shown, with what it sees, while it is picked, and is not counted in what is brought into the picture', () => {
 	const quay = makeQuay();
 	const camera = Object.values(quay.parts).find((part) => part.drawing.kind === 'camera')!;
 	const { nodes, show } = stage(quay);
 	show(quay, 'sack-drop', 0);
-	const sight = drawnOf(nodes, camera.id).find((object) => object.type === 'LineSegments')!;
+	const sight = drawnOf(nodes, camera.id)[0].parent!;
 	expect(sight.visible).toBe(false);
 	nodes.setPicked(camera.id);
+	expect(sight.visible).toBe(true);
+	// Its own body would stand before its eye.
+	nodes.setLens(camera.id);
+	expect(sight.visible).toBe(false);
+	nodes.setLens(null);
 	expect(sight.visible).toBe(true);
 	nodes.setPicked(null);
 	expect(sight.visible).toBe(false);
@@ -258,4 +264,56 @@ it('ghosts stand where the part was and will be, below its parent as that was, a
 	ghosts.forEach(disposeGhosts);
 	expect([shared.gone.size, ghosts[0].parent]).toEqual([0, null]);
 	expect([...own.gone].every((owned) => owned instanceof Material) && own.gone.size > 0).toBe(true);
+});
+
+it('flat parts of an interface lie on each other in the order of the tree; one that is a line is left out', () => {
+	const doc = makeParcelSlip();
+	const { nodes, show } = stage(doc);
+	const meshOf = (part: string) => drawnOf(nodes, part)[0];
+	show(doc, 'slip-arrives', 0);
+	expect(meshOf('slip').renderOrder).toBeLessThan(meshOf('slip-number').renderOrder);
+	expect([meshOf('slip').material.depthTest, meshOf('slip').material.depthWrite]).toEqual([false, false]);
+	// Put behind all others in the tree, it is drawn before them.
+	show(updatePart(doc, 'slip', { order: 'Zz' }), 'slip-arrives', 0);
+	expect(meshOf('slip').renderOrder).toBe(0);
+	const thin = (x: number) => {
+		const rest = { ...doc.parts.gauge.rest, scale: [x, 1, 1] as [number, number, number] };
+		show(updatePart(doc, 'gauge', { rest }), 'slip-arrives', 40);
+		return ['gauge', 'needle'].map((part) => meshOf(part).parent!.visible);
+	};
+	expect([thin(1), thin(0), thin(-1)]).toEqual([
+		[true, true],
+		[false, false],
+		[true, true],
+	]);
+});
+
+it('a label is drawn anew for the size at which it is seen, unless that is nearly what it was', () => {
+	const doc = makeParcelSlip();
+	const { nodes, show } = stage(doc);
+	show(doc, 'slip-arrives', 40);
+	nodes.root.updateMatrixWorld(true);
+	const picture = () => drawnOf(nodes, 'title')[0].material.map!.image as { width: number };
+	expect(picture().width).toBe(190 * 4);
+	nodes.sharpen(() => 1.5);
+	expect(picture().width).toBe(285);
+	const same = picture();
+	nodes.sharpen(() => 1.53);
+	expect(picture()).toBe(same);
+});
+
+it('what moves in a clip reaches as far as it gets, with what hangs on it', () => {
+	const quay = makeQuay();
+	const { nodes, show } = stage(quay);
+	const reach = (clip: string) => {
+		const box = reachOf(show(quay, clip, 0), (part) => nodes.boxOf(part));
+		return [...box.min.toArray(), ...box.max.toArray()].map((v) => Math.round(v * 10) / 10);
+	};
+	const [left, , , right] = reach('ferry-crossing');
+	// From the stern at the start to the bow at the end, 5.2 m farther.
+	expect([left, right]).toEqual([1.3, 10.9]);
+	// The bill hangs on the pelican that hops.
+	expect(reach('pelican-hop')[3]).toBeGreaterThan(-2.4 + 0.62 + 0.5);
+	const still = compileClip(quay, { ...quay.clips['sack-drop'], id: 'none' });
+	expect(reachOf(still, (part) => nodes.boxOf(part)).isEmpty()).toBe(true);
 });

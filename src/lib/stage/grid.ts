@@ -17,6 +17,9 @@ function lines(points: readonly number[], material: LineBasicMaterial): LineSegm
 	return new LineSegments(geometry, material);
 }
 
+/** Farther than anything on the stage, nearer than what the eye sees at most. */
+const BEHIND = 3500;
+
 export function makeGrid(view: ViewName, space: Space, colours: { contour: string; rust: string }): Group {
 	const flat = space === 'interface';
 	const extent = flat ? 2000 : 20;
@@ -35,6 +38,10 @@ export function makeGrid(view: ViewName, space: Space, colours: { contour: strin
 	);
 	if (view === 'perspective' || view === 'camera' || view === 'top') squares.rotation.x = Math.PI / 2;
 	if (view === 'side') squares.rotation.y = Math.PI / 2;
+	// Flat views look along one axis: there the grid lies behind everything.
+	if (view === 'front' || view === 'screen') squares.position.z = -BEHIND;
+	if (view === 'side') squares.position.x = -BEHIND;
+	if (view === 'top') squares.position.y = -BEHIND;
 	squares.renderOrder = -1;
 	const arm = step * 0.35;
 	const cross = [-arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm, 0, 0, 0, -arm, 0, 0, arm];

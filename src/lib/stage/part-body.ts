@@ -1,16 +1,13 @@
 /** What a part looks like on the stage, at rest or with the numbers of a pose. */
 import {
 	Box3,
-	BufferAttribute,
-	BufferGeometry,
-	CanvasTexture,
 	Color,
 	DoubleSide,
 	EdgesGeometry,
 	Group,
 	LineBasicMaterial,
 	LineSegments,
-	MathUtils,
+	Matrix4,
 	Mesh,
 	MeshBasicMaterial,
 	MeshLambertMaterial,
@@ -18,18 +15,21 @@ import {
 	SRGBColorSpace,
 	TextureLoader,
 	Vector3,
+	type BufferGeometry,
 	type Material,
+	type Object3D,
 	type Texture,
 } from 'three';
 import type { Drawing, Part } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { meshOf, strokeColour, strokeMeshOf } from '$core/drawing/mesh';
 import type { Mesh as Triangles } from '$core/drawing/triangles';
+import { FIRST_DETAIL, frustum, geometryOf, hasWidth, isFlat, labelTexture } from './body-geometry';
 import { modelMesh } from './models';
 
 export interface BodyContext {
 	space: Space;
-	/** CSS colour of outlines. */
+	/** CSS colour that outlines are drawn towards from the part's own. */
 	ink: string;
 	/** Where a file of the project is fetched. */
 	assetPath: (asset: string) => string;
@@ -43,39 +43,12 @@ type Drawn = Material & { color?: Color; map?: Texture | null };
 const DRAWN_ANEW: ReadonlySet<Drawing['kind']> = new Set(['card', 'ellipse', 'plane']);
 
 const OUTLINE_ANGLE = 28;
-const CAMERA_REACH = 1;
-const CAMERA_ASPECT = 16 / 9;
 
-/** A label in white, to be tinted by its material. */
-function labelTexture(text: string, width: number, height: number): CanvasTexture {
-	const scale = 4;
-	const canvas = document.createElement('canvas');
-	canvas.width = Math.max(4, Math.min(2048, Math.round(width * scale)));
-	canvas.height = Math.max(4, Math.min(2048, Math.round(height * scale)));
-	const c = canvas.getContext('2d')!;
-	c.fillStyle = '#ffffff';
-	c.textAlign = 'center';
-	c.textBaseline = 'middle';
-	const fit = (size: number) => (c.font = `600 ${size}px Overpass, sans-serif`);
-	let size = canvas.height * 0.72;
-	fit(size);
-	const measured = c.measureText(text).width;
-	if (measured > canvas.width * 0.96) fit((size *= (canvas.width * 0.96) / measured));
-	c.fillText(text, canvas.width / 2, canvas.height / 2 + size * 0.04);
-	return new CanvasTexture(canvas);
-}
+/** Share of ink in an outline: a small part of an interface keeps its colour. */
+const INK_SHARE: Record<Space, number> = { world: 0.7, interface: 0.22 };
 
-function geometryOf({ positions, normals, indices, shades }: Triangles): BufferGeometry {
-	const geometry = new BufferGeometry();
-	geometry.setAttribute('position', new BufferAttribute(positions, 3));
-	geometry.setAttribute('normal', new BufferAttribute(normals, 3));
-	if (shades) {
-		const colours = Float32Array.from(positions, (_, i) => shades[Math.floor(i / 3)]);
-		geometry.setAttribute('color', new BufferAttribute(colours, 3));
-	}
-	geometry.setIndex(new BufferAttribute(indices, 1));
-	return geometry;
-}
+/** A label is not drawn anew for less than this share of its size. */
+const SAME_DETAIL = 0.05;
 
 /** A path that cannot be read draws nothing: the bench says what is wrong with it. */
 function safely(make: () => Triangles | null): Triangles | null {
@@ -84,22 +57,6 @@ function safely(make: () => Triangles | null): Triangles | null {
 	} catch {
 		return null;
 	}
-}
-
-/** Eye, field of view and the side that is up, as lines. */
-function frustum(degrees: number): BufferGeometry {
-	const h = CAMERA_REACH * Math.tan(MathUtils.degToRad(degrees / 2));
-	const w = h * CAMERA_ASPECT;
-	const corners = [
-		[-w, h],
-		[w, h],
-		[w, -h],
-		[-w, -h],
-	].map(([x, y]) => new Vector3(x, y, -CAMERA_REACH));
-	const points: Vector3[] = [];
-	corners.forEach((corner, i) => points.push(new Vector3(), corner, corner, corners[(i + 1) % 4]));
-	points.push(new Vector3(0, h, -CAMERA_REACH), new Vector3(0, h * 1.25, -CAMERA_REACH));
-	return new BufferGeometry().setFromPoints(points);
 }
 
 export class PartBody {
@@ -112,24 +69,42 @@ export class PartBody {
 	/** Colour, opacity and what has them, as they were set last. */
 	private look: readonly unknown[] = [];
 	private gone = false;
-	/** What a camera sees, shown while it is picked: it would stand before everything else. */
-	private sight: LineSegments | null = null;
-	private isPicked = false;
+	/** A camera and what it sees, shown while it is picked: else it would stand before everything. */
+	private sight: Group | null = null;
+	private isSightShown = false;
+	/** Of a label: pixels of its picture for each of the part's units. */
+	private detail = FIRST_DETAIL;
+	/** Place in the order in which parts are drawn. */
+	private order = 0;
+	/** Flat parts of an interface lie on each other in the order of the tree, wherever they are in depth. */
+	private readonly isStacked: boolean;
 
 	constructor(
 		private readonly part: Part,
 		private readonly context: BodyContext,
 	) {
+		this.isStacked = context.space === 'interface' && isFlat(part.drawing);
 		this.show(part.drawing);
 	}
 
 	private material<M extends Drawn>(material: M): M {
+		material.depthTest = !this.isStacked;
 		this.materials.push(material);
 		return material;
 	}
 
 	private mark(): void {
-		this.group.traverse((object) => (object.userData.part = this.part.id));
+		this.group.traverse((object) => {
+			object.userData.part = this.part.id;
+			object.renderOrder = this.order;
+		});
+	}
+
+	/** What comes later is drawn over it. */
+	setOrder(order: number): void {
+		if (order === this.order) return;
+		this.order = order;
+		this.mark();
 	}
 
 	/** Draws a drawing: the part's own, or one of the same kind with other numbers. */
@@ -150,9 +125,12 @@ export class PartBody {
 				break;
 			case 'camera':
 				this.clear();
-				this.sight = new LineSegments(frustum(drawing.fieldOfView), this.line());
-				this.sight.visible = this.isPicked;
-				this.group.add(this.solid({ kind: 'box', size: [0.3, 0.24, 0.4], offset: [0, 0, 0.2] }), this.sight);
+				this.sight = new Group().add(
+					this.solid({ kind: 'box', size: [0.3, 0.24, 0.4], offset: [0, 0, 0.2] }),
+					new LineSegments(frustum(drawing.fieldOfView), this.line()),
+				);
+				this.sight.visible = this.isSightShown;
+				this.group.add(this.sight);
 				break;
 			case 'box':
 			case 'ball':
@@ -168,9 +146,9 @@ export class PartBody {
 		this.mark();
 	}
 
-	setPicked(picked: boolean): void {
-		this.isPicked = picked;
-		if (this.sight) this.sight.visible = picked;
+	showSight(shown: boolean): void {
+		this.isSightShown = shown;
+		if (this.sight) this.sight.visible = shown;
 	}
 
 	/** Sizes are taken about the pivot, so that the whole body grows with them. */
@@ -200,10 +178,42 @@ export class PartBody {
 		return { group: other.group, made };
 	}
 
+	/** A box about what is drawn, in the part's own axes; null where nothing is. */
+	box(): Box3 | null {
+		const box = new Box3();
+		const visit = (object: Object3D, above: Matrix4) => {
+			object.updateMatrix();
+			const matrix = above.clone().multiply(object.matrix);
+			if (object instanceof Mesh || object instanceof LineSegments) {
+				const geometry = object.geometry as BufferGeometry;
+				geometry.computeBoundingBox();
+				box.union(geometry.boundingBox!.clone().applyMatrix4(matrix));
+			}
+			for (const child of object.children) visit(child, matrix);
+		};
+		visit(this.group, new Matrix4());
+		return box.isEmpty() ? null : box;
+	}
+
 	private clear(): void {
-		for (const child of this.group.children)
-			if (child instanceof Mesh || child instanceof LineSegments) child.geometry.dispose();
+		this.disposeGeometry();
 		this.group.clear();
+	}
+
+	private disposeGeometry(): void {
+		this.group.traverse((object) => {
+			if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
+		});
+	}
+
+	/** Draws a label for the size at which it is seen: pixels for each of the part's units. */
+	sharpen(detail: number): void {
+		const { drawing } = this.part;
+		if (drawing.kind !== 'label' || !this.fill) return;
+		if (!(Math.abs(detail / this.detail - 1) > SAME_DETAIL)) return;
+		this.detail = detail;
+		this.fill.map?.dispose();
+		this.fill.map = labelTexture(drawing, detail);
 	}
 
 	private line(): LineBasicMaterial {
@@ -246,7 +256,7 @@ export class PartBody {
 		if (triangles) {
 			const geometry = geometryOf(triangles);
 			this.group.add(new Mesh(geometry, this.filling(triangles)));
-			if (!('stroke' in drawing) || !drawing.stroke)
+			if ((!('stroke' in drawing) || !drawing.stroke) && hasWidth(drawing))
 				this.group.add(new LineSegments(new EdgesGeometry(geometry, OUTLINE_ANGLE), this.line()));
 		}
 		const ribbon = safely(() => strokeMeshOf(drawing, space));
@@ -275,7 +285,7 @@ export class PartBody {
 	private card(drawing: Extract<Drawing, { kind: 'label' | 'image' }>): void {
 		const { space, assetPath, request } = this.context;
 		let map: Texture;
-		if (drawing.kind === 'label') map = labelTexture(drawing.text, drawing.size[0], drawing.size[1]);
+		if (drawing.kind === 'label') map = labelTexture(drawing, this.detail);
 		else {
 			map = new TextureLoader().load(assetPath(drawing.asset), request);
 			map.colorSpace = SRGBColorSpace;
@@ -337,11 +347,13 @@ export class PartBody {
 		this.look = look;
 		const tint = new Color().setRGB(red, green, blue, SRGBColorSpace);
 		this.fill?.color?.copy(tint);
+		const outline = new Color(this.context.ink).lerp(tint, 1 - INK_SHARE[this.context.space]);
 		for (const material of this.materials) {
 			// A model has colours of its own, which the part's tints.
 			if (material.userData.own) material.color?.copy(material.userData.own as Color).multiply(tint);
+			if (material instanceof LineBasicMaterial) material.color.copy(outline);
 			material.opacity = opacity;
-			material.depthWrite = opacity > 0.98;
+			material.depthWrite = opacity > 0.98 && !this.isStacked;
 			if (material instanceof MeshLambertMaterial) setClear(material, opacity <= 0.98);
 			else if (this.part.drawing.kind === 'model') setClear(material, opacity <= 0.98);
 		}
@@ -350,10 +362,7 @@ export class PartBody {
 	dispose(): void {
 		this.gone = true;
 		// Geometry of a model belongs to its file, which other parts may show too.
-		if (this.part.drawing.kind !== 'model')
-			this.group.traverse((object) => {
-				if (object instanceof Mesh || object instanceof LineSegments) object.geometry.dispose();
-			});
+		if (this.part.drawing.kind !== 'model') this.disposeGeometry();
 		for (const material of this.materials) {
 			if (this.part.drawing.kind !== 'model') material.map?.dispose();
 			material.dispose();

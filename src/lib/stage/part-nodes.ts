@@ -1,10 +1,11 @@
 /** The parts as three.js objects: one group each under the root, put where a pose says. */
-import { Group } from 'three';
+import { Group, Vector3, type Box3 } from 'three';
 import { drawingIn, type Posed } from '$core/clip/layout';
 import type { Doc, Part } from '$core/document/types';
 import { parseHex } from '$core/pose/hex';
 import { fromEuler } from '$player/maths/quaternion';
 import type { PoseLayout } from '$player/layout';
+import { isFlat } from './body-geometry';
 import { PartBody, type BodyContext } from './part-body';
 
 /** Where the numbers of a part lie in poses; a path that nothing moves is absent. */
@@ -23,6 +24,8 @@ interface PartNode {
 	isDrawnAnew: boolean;
 	/** Of the last pose, with all its parents. */
 	opacity: number;
+	/** A flat part that a scale makes a line, or that hangs on one. */
+	isLine: boolean;
 	/** Degrees, of a camera in the last pose. */
 	fieldOfView: number;
 	/** Not to be shown, whatever the pose says. */
@@ -32,8 +35,11 @@ interface PartNode {
 
 /** Least opacity that is drawn. */
 const CLEAR = 0.004;
+/** Least scale at which something flat is more than a line. */
+const THIN = 0.004;
 
 const NOWHERE: Places = {};
+const PLACE = new Vector3();
 
 export class PartNodes {
 	/** Carries the parts; mirrors y for the interface space. */
@@ -43,6 +49,8 @@ export class PartNodes {
 	private order: PartNode[] = [];
 	/** Of the pose shown last; null when parts have changed since, so that what rests must be put there anew. */
 	private layout: PoseLayout | null = null;
+	private picked: string | null = null;
+	private lens: string | null = null;
 
 	/** `context` says what bodies are drawn with, anew at each drawing. */
 	constructor(private readonly context: () => BodyContext) {}
@@ -74,7 +82,9 @@ export class PartNodes {
 			this.nodes.delete(id);
 		}
 		this.order = tree.map(({ part }) => this.nodes.get(part.id)!);
-		for (const node of this.order) {
+		const isStacked = doc.project.space === 'interface';
+		for (const [index, node] of this.order.entries()) {
+			node.body?.setOrder(isStacked ? index : 0);
 			node.parent = node.part.parent === null ? null : this.nodes.get(node.part.parent)!;
 			const parent = node.parent?.group ?? this.root;
 			if (node.group.parent !== parent) parent.add(node.group);
@@ -118,9 +128,21 @@ export class PartNodes {
 		}
 	}
 
-	/** The part in hand: of a camera what it sees is shown too. */
+	/** The part in hand: a camera is shown then, with what it sees. */
 	setPicked(part: string | null): void {
-		for (const [id, { body }] of this.nodes) body?.setPicked(id === part);
+		this.picked = part;
+		this.showCameras();
+	}
+
+	/** The camera that is looked through: its own body would stand before its eye. */
+	setLens(part: string | null): void {
+		if (part === this.lens) return;
+		this.lens = part;
+		this.showCameras();
+	}
+
+	private showCameras(): void {
+		for (const [id, { body }] of this.nodes) body?.showSight(id === this.picked && id !== this.lens);
 	}
 
 	groupOf(part: string): Group | null {
@@ -136,6 +158,22 @@ export class PartNodes {
 	/** The field of view of a camera in the last pose, degrees. */
 	fieldOfView(part: string): number {
 		return this.nodes.get(part)?.fieldOfView ?? 0;
+	}
+
+	/** Draws labels for the size at which they are seen; `pixelsAt` says how long a unit is at a place. */
+	sharpen(pixelsAt: (place: Vector3) => number): void {
+		for (const { part, group, body } of this.nodes.values()) {
+			if (part.drawing.kind !== 'label' || !body?.group.visible) continue;
+			const { elements: m } = group.matrixWorld;
+			const scale = Math.max(Math.hypot(m[0], m[1], m[2]), Math.hypot(m[4], m[5], m[6]));
+			if (scale > THIN) body.sharpen(scale * pixelsAt(group.getWorldPosition(PLACE)));
+		}
+	}
+
+	/** A box about what is drawn of a part, in its own axes; null where nothing is. */
+	boxOf(part: string): Box3 | null {
+		const body = this.nodes.get(part)?.body;
+		return body ? body.box() : null;
 	}
 
 	/** What is drawn of all parts but cameras, which look on from afar. */
@@ -160,6 +198,7 @@ function emptyNode(part: Part): PartNode {
 		places: NOWHERE,
 		isDrawnAnew: false,
 		opacity: 1,
+		isLine: false,
 		fieldOfView: 0,
 		isHidden: false,
 		colour: [],
@@ -177,10 +216,12 @@ function showNode(node: PartNode, posed: Posed): void {
 	const drawing = node.isDrawnAnew ? drawingIn(posed, part) : part.drawing;
 	if (drawing.kind === 'camera') node.fieldOfView = drawing.fieldOfView;
 	if (!body) return;
+	const { x, y } = node.group.scale;
+	node.isLine = (parent?.isLine ?? false) || (isFlat(drawing) && Math.min(Math.abs(x), Math.abs(y)) < THIN);
 	const tint = colour === undefined ? node.colour : pose;
 	const at = colour ?? 0;
 	const shown = node.opacity * tint[at + 3];
-	body.group.visible = shown > CLEAR && !node.isHidden;
+	body.group.visible = shown > CLEAR && !node.isHidden && !node.isLine;
 	body.show(drawing);
 	body.setLook(tint[at], tint[at + 1], tint[at + 2], shown);
 }

@@ -12,10 +12,9 @@ import {
 	Scene,
 	Vector2,
 	Vector3,
-	WebGLRenderer,
 	type Material,
 } from 'three';
-import type { PosedTree } from '$core/clip/compile';
+import type { CompiledClip, PosedTree } from '$core/clip/compile';
 import type { Posed } from '$core/clip/layout';
 import type { Doc, Part, Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
@@ -23,7 +22,9 @@ import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
 import { PartNodes } from './part-nodes';
+import { reachOf } from './reach';
 import { StageEye } from './stage-eye';
+import { StagePicture } from './stage-picture';
 import type { AxesOf, Standpoint, ViewName } from '$lib/session/stage-look.svelte';
 
 export interface StageColours {
@@ -36,7 +37,7 @@ export interface StageColours {
 }
 
 export class StageScene {
-	private readonly renderer: WebGLRenderer;
+	private readonly picture: StagePicture;
 	private readonly scene = new Scene();
 	private readonly parts: PartNodes;
 	private readonly eye: StageEye;
@@ -49,6 +50,7 @@ export class StageScene {
 	private screen: Project['screen'];
 	/** The camera of the project that the view named so looks through. */
 	private lens: string | null = null;
+	private clip: CompiledClip | null = null;
 	/** Called after each picture, for what is drawn over it. */
 	onrender: () => void = () => {};
 
@@ -58,9 +60,9 @@ export class StageScene {
 		/** Where a picture of the project is fetched. */
 		assetPath: (asset: string) => string,
 	) {
-		const software = isSoftware();
-		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !software });
-		this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio || 1));
+		this.picture = new StagePicture(canvas, (ratio) =>
+			this.parts.sharpen((place) => ratio * this.eye.pixelsAt(place)),
+		);
 		const request = () => this.request();
 		this.parts = new PartNodes(() => ({ space: this.space, ink: this.colours.ink, assetPath, request }));
 		this.eye = new StageEye(canvas, request);
@@ -87,9 +89,9 @@ export class StageScene {
 	resize(width: number, height: number): void {
 		if (width < 2 || height < 2) return;
 		const first = this.eye.width <= 1;
-		this.renderer.setSize(width, height, false);
+		this.picture.resize(width, height);
 		this.eye.resize(width, height);
-		if (first) this.fit();
+		if (first) this.frame();
 		this.request();
 	}
 
@@ -142,7 +144,7 @@ export class StageScene {
 		return this.project(this.root, new Vector3(x, y, z));
 	}
 
-	/** The part in hand: of a camera what it sees is shown too. */
+	/** The part in hand: a camera is shown then, with what it sees. */
 	setPicked(part: string | null): void {
 		this.parts.setPicked(part);
 		this.request();
@@ -158,7 +160,26 @@ export class StageScene {
 	setView(view: ViewName): void {
 		this.eye.setView(view);
 		this.drawGrid();
-		this.fit();
+		this.frame();
+	}
+
+	/** The clip that is looked at now: it is brought into the picture, unless the picture has been moved by hand. */
+	setClip(clip: CompiledClip | null): void {
+		this.clip = clip;
+		if (!this.eye.isByHand) this.frame();
+	}
+
+	/** Brings what moves in the clip into the picture; of an interface, and where nothing moves, all parts. */
+	private frame(): void {
+		const { clip, parts, root } = this;
+		const reach = this.space === 'world' && clip ? reachOf(clip, (part) => parts.boxOf(part)) : new Box3();
+		if (reach.isEmpty() || this.view === 'camera') {
+			this.fit();
+			return;
+		}
+		root.updateMatrixWorld();
+		this.eye.frame(reach.applyMatrix4(root.matrixWorld), 1.4);
+		this.request();
 	}
 
 	private drawGrid(): void {
@@ -221,12 +242,8 @@ export class StageScene {
 	private readonly render = (): void => {
 		const lens = this.view === 'camera' && this.lens !== null ? this.groupOf(this.lens) : null;
 		if (lens) this.eye.follow(lens, this.parts.fieldOfView(this.lens!));
-		// Its own body would stand before its eye.
-		const own = lens ? this.parts.bodyOf(this.lens!)?.group : null;
-		const wasShown = own?.visible ?? false;
-		if (own) own.visible = false;
-		this.renderer.render(this.scene, this.eye.camera);
-		if (own) own.visible = wasShown;
+		this.parts.setLens(lens ? this.lens : null);
+		this.picture.draw(this.scene, this.eye.camera);
 		this.onrender();
 	};
 
@@ -240,6 +257,8 @@ export class StageScene {
 	pick(x: number, y: number, may: (part: string) => boolean): string | null {
 		this.aim(x, y);
 		const hits = this.raycaster.intersectObject(this.root, true);
+		// What is drawn over another is taken before it; in the world nearness alone decides.
+		hits.sort((a, b) => b.object.renderOrder - a.object.renderOrder || a.distance - b.distance);
 		for (const { object } of hits) {
 			const shown =
 				object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
@@ -359,13 +378,6 @@ export class StageScene {
 		cancelFrame(this.render);
 		this.parts.clear();
 		this.eye.dispose();
-		this.renderer.dispose();
+		this.picture.dispose();
 	}
-}
-
-function isSoftware(): boolean {
-	const gl = document.createElement('canvas').getContext('webgl2');
-	const info = gl?.getExtension('WEBGL_debug_renderer_info');
-	const name = info ? String(gl?.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
-	return /swiftshader|llvmpipe|software/i.test(name);
 }

@@ -29,6 +29,8 @@ export class StageEye {
 	camera: PerspectiveCamera | OrthographicCamera = new PerspectiveCamera(FIELD_OF_VIEW, 1, 0.05, 2000);
 	private controls: OrbitControls;
 	view: ViewName = 'perspective';
+	/** Whether it was moved by hand since it was put somewhere. */
+	isByHand = false;
 	width = 1;
 	height = 1;
 
@@ -44,6 +46,7 @@ export class StageEye {
 		controls.enableDamping = false;
 		controls.zoomToCursor = true;
 		controls.addEventListener('change', this.onchange);
+		controls.addEventListener('start', () => (this.isByHand = true));
 		return controls;
 	}
 
@@ -81,6 +84,15 @@ export class StageEye {
 		}
 	}
 
+	/** Pixels of the canvas for a unit of the world at a place. */
+	pixelsAt(place: Vector3): number {
+		const { camera } = this;
+		if (camera instanceof OrthographicCamera)
+			return (this.height * camera.zoom) / (camera.top - camera.bottom);
+		const seen = 2 * Math.tan(MathUtils.degToRad(camera.fov / 2)) * camera.position.distanceTo(place);
+		return this.height / Math.max(seen, 1e-6);
+	}
+
 	/** Puts the camera where a camera of the project is. */
 	follow(group: Group, fieldOfView: number): void {
 		if (!(this.camera instanceof PerspectiveCamera)) return;
@@ -95,6 +107,7 @@ export class StageEye {
 
 	/** Brings a box into the picture, with `room` times its size about it. */
 	frame(box: Box3, room = 1): void {
+		this.isByHand = false;
 		const centre = box.getCenter(new Vector3());
 		const size = box.getSize(new Vector3()).multiplyScalar(room);
 		const aspect = this.width / this.height;

@@ -1,0 +1,63 @@
+/** The canvas of the stage: pictures one after the other, and a finer one once they stand still. */
+import { WebGLRenderer, type Camera, type Scene } from 'three';
+
+/** After this long without another picture the last one is drawn finely. */
+const STILL_MS = 140;
+const MOST_RATIO = 2;
+/** Pixels drawn for each that is seen, along each side, where edges are not smoothed otherwise. */
+const FINER = 2;
+
+export class StagePicture {
+	private readonly renderer: WebGLRenderer;
+	/** Without a graphics processor smoothing each picture would cost too much. */
+	private readonly isSoftware = drawsBySoftware();
+	private isFine = false;
+	private timer: ReturnType<typeof setTimeout> | undefined;
+
+	/** `onstill` is told how many pixels are drawn for each CSS pixel, just before the fine picture. */
+	constructor(
+		canvas: HTMLCanvasElement,
+		private readonly onstill: (ratio: number) => void,
+	) {
+		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !this.isSoftware });
+		this.renderer.setPixelRatio(this.ratio);
+	}
+
+	private get ratio(): number {
+		return Math.min(MOST_RATIO, window.devicePixelRatio || 1);
+	}
+
+	/** CSS pixels. */
+	resize(width: number, height: number): void {
+		this.renderer.setSize(width, height, false);
+	}
+
+	draw(scene: Scene, camera: Camera): void {
+		this.setFine(false);
+		this.renderer.render(scene, camera);
+		clearTimeout(this.timer);
+		this.timer = setTimeout(() => {
+			this.setFine(this.isSoftware);
+			this.onstill(this.renderer.getPixelRatio());
+			this.renderer.render(scene, camera);
+		}, STILL_MS);
+	}
+
+	private setFine(fine: boolean): void {
+		if (fine === this.isFine) return;
+		this.isFine = fine;
+		this.renderer.setPixelRatio(fine ? this.ratio * FINER : this.ratio);
+	}
+
+	dispose(): void {
+		clearTimeout(this.timer);
+		this.renderer.dispose();
+	}
+}
+
+function drawsBySoftware(): boolean {
+	const gl = document.createElement('canvas').getContext('webgl2');
+	const info = gl?.getExtension('WEBGL_debug_renderer_info');
+	const name = info ? String(gl?.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+	return /swiftshader|llvmpipe|software/i.test(name);
+}
