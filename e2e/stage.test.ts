@@ -355,8 +355,10 @@ test('parts are renamed and put in another order in the lanes; a locked one is l
 	await expect.poll(order).toEqual(before);
 
 	// The sea stands before the wall of the quay.
+	await app.keyboard.press('7');
+	await app.getByRole('button', { name: 'Front', exact: true }).click();
 	const stage = (await app.locator('[data-stage-canvas]').boundingBox())!;
-	const sea = { x: stage.x + stage.width * 0.6, y: stage.y + stage.height * 0.8 };
+	const sea = { x: stage.x + stage.width * 0.3, y: stage.y + stage.height * 0.8 };
 	await app.mouse.click(sea.x, sea.y);
 	await expect(app.locator('[data-picked]')).toHaveText('sea');
 	await app.getByRole('button', { name: 'lock sea' }).click();
