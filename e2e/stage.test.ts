@@ -504,3 +504,51 @@ test('a sound shows as a waveform on the ruler and is heard while the clip plays
 	await app.getByRole('button', { name: 'remove the sound' }).click();
 	await expect(wave).toHaveCount(0);
 });
+
+test('handles: the ring is caught all round, a miss moves no view, the body of the part in hand is dragged', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
+	const knob = app.locator('[data-gizmo="move"]');
+	await expect(knob).toBeVisible();
+	const middle = async () => {
+		const box = (await knob.boundingBox())!;
+		return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+	};
+	const { x, y } = await middle();
+	const caught = await app.evaluate(
+		([cx, cy]) =>
+			Array.from({ length: 72 }, (_, i) => {
+				const [px, py] = [cx + 40 * Math.cos((i * Math.PI) / 36), cy + 40 * Math.sin((i * Math.PI) / 36)];
+				return document.elementFromPoint(px, py)?.closest('[data-gizmo]')?.getAttribute('data-gizmo');
+			}),
+		[x, y],
+	);
+	expect(new Set(caught)).toEqual(new Set(['turn']));
+
+	const drag = async (from: [number, number], by: [number, number]) => {
+		await app.mouse.move(x + from[0], y + from[1]);
+		await app.mouse.down();
+		await app.mouse.move(x + from[0] + by[0], y + from[1] + by[1], { steps: 4 });
+		await app.mouse.up();
+	};
+	const readout = app.locator('[data-readout]');
+	const before = await readout.textContent();
+	// Beside the handles, on nothing: neither the part nor the view moves.
+	await drag([-60, 50], [-80, 30]);
+	expect([await middle(), await readout.textContent()]).toEqual([{ x, y }, before]);
+	// Farther off it is the view that is dragged.
+	await drag([-150, -150], [30, 20]);
+	await expect.poll(middle).toEqual({ x: x + 30, y: y + 20 });
+	await drag([-120, -130], [-30, -20]);
+	// The sack itself, above its pivot, at a key of its own.
+	await drag([20, -12], [40, -30]);
+	await expect(readout).not.toHaveText(before!);
+	expect((await middle()).x).toBeGreaterThan(x + 30);
+
+	// The ways of other parts of which keys are selected are shown too.
+	await app.keyboard.press('Control+a');
+	await expect(app.locator('[data-path-of="dust"]')).toHaveCount(1);
+});

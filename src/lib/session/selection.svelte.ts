@@ -48,6 +48,12 @@ export class Selection {
 	readonly parts: ReadonlySet<string> = $derived.by(
 		() => new Set([...this.keys.keys()].flatMap((id) => this.docNow().channels[id]?.part ?? [])),
 	);
+	/** Parts besides the one in hand of which keys or lanes are picked. */
+	readonly otherParts: readonly string[] = $derived.by(() =>
+		[...new Set([...this.parts, ...this.channels.map((channel) => channel.part)])].filter(
+			(part) => part !== this.partId,
+		),
+	);
 
 	constructor(private readonly docNow: () => Doc) {}
 

@@ -21,25 +21,34 @@
 		picture: number;
 		onhint: (hint: string) => void;
 	}
-	/** The path of the selected part, a dot a frame: near dots are slow, far ones fast. Its keys can be dragged. */
+	/** The paths of the selected parts, a dot a frame: near dots are slow, far ones fast. Keys of the one in hand can be dragged. */
 	let { scene, picture, onhint }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 
 	const MOST_DOTS = 400;
+	const MOST_OTHERS = 40;
 	/** Keys picked whose handles are shown, and pixels that such a handle must stand off its key. */
 	const MOST_TANGENTS = 12;
 	const LEAST_TANGENT = 9;
+	/** A path is seen as the parent of its part stands now, or else as the world sees it. */
+	const seenFrom = () => (session.view.look.pathInParent ? session.posed.pose : undefined);
+	/** Times of the dots. */
+	const dotTimes = $derived.by(() => {
+		const { clip } = session;
+		const ticks: number[] = [];
+		if (!clip) return ticks;
+		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
+		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
+		for (let frame = 0; frame <= frames; frame += step)
+			ticks.push(Math.min(clip.length, frameToTicks(frame, session.frameRate)));
+		return ticks;
+	});
 	const path = $derived.by(() => {
 		const { compiled, clip } = session;
 		const { partId } = session.selection;
 		if (!compiled || !clip || partId === null || !compiled.indexOfPart.has(partId)) return null;
-		const seen = session.view.look.pathInParent ? session.posed.pose : undefined;
-		const frames = Math.max(1, Math.round(ticksToFrame(clip.length, session.frameRate)));
-		const step = Math.max(1, Math.ceil(frames / MOST_DOTS));
-		const ticks: number[] = [];
-		for (let frame = 0; frame <= frames; frame += step)
-			ticks.push(Math.min(clip.length, frameToTicks(frame, session.frameRate)));
+		const seen = seenFrom();
 		const keyed = [
 			...new Set(
 				compiled.channels
@@ -52,9 +61,19 @@
 		return {
 			part: partId,
 			times: keyed,
-			places: partPath(compiled, partId, ticks, seen),
+			places: partPath(compiled, partId, dotTimes, seen),
 			keys: partPath(compiled, partId, keyed, seen),
 		};
+	});
+
+	/** Ways of the other parts of which keys or lanes are selected. */
+	const others = $derived.by(() => {
+		const { compiled } = session;
+		if (!compiled) return [];
+		return session.selection.otherParts
+			.filter((part) => compiled.indexOfPart.has(part))
+			.slice(0, MOST_OTHERS)
+			.map((part) => ({ part, places: partPath(compiled, part, dotTimes, seenFrom()) }));
 	});
 
 	interface Tangent {
@@ -114,21 +133,32 @@
 		keys: { t: number; x: number; y: number }[];
 		tangents: { of: Tangent; x: number; y: number; from: { x: number; y: number } }[];
 	}
+	const placed = (places: Float64Array) =>
+		Array.from({ length: places.length / 3 }, (_, i) =>
+			scene.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
+		);
+	const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
+	/** A line with a dot a frame; null for what stays where it is. */
+	function linesOf(places: Float64Array): { line: string; dots: string } | null {
+		const dots = placed(places);
+		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) return null;
+		return { line: `M${dots.map(text).join('L')}`, dots: dots.map((p) => `M${text(p)}h0`).join('') };
+	}
+	const drawnOthers = $derived.by(() => {
+		void picture;
+		return others.flatMap(({ part, places }) => {
+			const lines = linesOf(places);
+			return lines ? [{ part, ...lines }] : [];
+		});
+	});
 	/** SVG paths, one for all dots, since there are many; keys apart, since they can be taken hold of. */
 	const drawn = $derived.by<Drawn | null>(() => {
 		void picture;
-		if (!path) return null;
-		const placed = (places: Float64Array) =>
-			Array.from({ length: places.length / 3 }, (_, i) =>
-				scene.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
-			);
-		const dots = placed(path.places);
-		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) return null;
-		const text = ({ x, y }: { x: number; y: number }) => `${x.toFixed(1)} ${y.toFixed(1)}`;
+		const lines = path && linesOf(path.places);
+		if (!path || !lines) return null;
 		const keys = placed(path.keys).map((place, i) => ({ t: path.times[i], ...place }));
 		return {
-			line: `M${dots.map(text).join('L')}`,
-			dots: dots.map((p) => `M${text(p)}h0`).join(''),
+			...lines,
 			keys,
 			tangents: tangents.flatMap((of) => {
 				const from = keys.find(({ t }) => t === of.t);
@@ -240,6 +270,14 @@
 	}}
 />
 
+{#if drawnOthers.length > 0}
+	<svg class="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+		{#each drawnOthers as { part, line, dots } (part)}
+			<path d={line} fill="none" stroke="var(--slate)" opacity="0.7" data-path-of={part} />
+			<path d={dots} stroke="var(--slate)" stroke-width="3" stroke-linecap="round" opacity="0.7" />
+		{/each}
+	</svg>
+{/if}
 {#if drawn}
 	<svg class="pointer-events-none absolute inset-0 size-full" data-path>
 		<path d={drawn.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />

@@ -183,10 +183,13 @@
 			});
 	}
 
+	let handles = $state.raw<StageHandles | null>(null);
 	let press: { x: number; y: number } | null = null;
 	function onclick(event: MouseEvent) {
-		if (!scene || !press) return;
-		if (Math.hypot(event.clientX - press.x, event.clientY - press.y) > 4) return;
+		if (press && Math.hypot(event.clientX - press.x, event.clientY - press.y) <= 4) pickAt(event);
+	}
+	function pickAt(event: MouseEvent) {
+		if (!scene) return;
 		const { x, y } = scene.placeOf(event);
 		session.selection.pickPart(scene.pick(x, y, (part) => !session.view.lockedParts.has(part)));
 	}
@@ -232,7 +235,11 @@
 		class="absolute inset-0 size-full touch-none"
 		aria-hidden="true"
 		data-stage-canvas
-		onpointerdown={(event) => (press = { x: event.clientX, y: event.clientY })}
+		onpointerdowncapture={(event) => {
+			press = { x: event.clientX, y: event.clientY };
+			// The body of the selected part is for moving it, all else for moving the view.
+			if (handles?.grabBody(event)) event.stopImmediatePropagation();
+		}}
 		onpointermove={() =>
 			onhint(
 				look.view === 'perspective'
@@ -249,7 +256,7 @@
 		<!-- What is looked through has no place in its own picture. -->
 		{#if look.view !== 'camera' || session.selection.partId !== eye}
 			{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
-			<StageHandles {scene} {picture} axes={look.axes} {onhint} />
+			<StageHandles bind:this={handles} {scene} {picture} axes={look.axes} {onhint} onmiss={pickAt} />
 		{/if}
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />

@@ -10,44 +10,24 @@
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
 
 	import { LABELS, PROPERTY, type Axis, type Hold, type Placed } from './hold';
+	import { ARM, armsOf, BAR, GAP, GUARD, KNOB, RING } from './arms';
 	import type { StageScene } from './scene';
 	import type { AxesOf } from '$lib/session/stage-look.svelte';
 
 	interface Props {
 		scene: StageScene;
+		/** A click between the handles. */
+		onmiss: (event: MouseEvent) => void;
 		/** Counts pictures: handles stand where the last one has put the part. */
 		picture: number;
 		axes: AxesOf;
 		onhint: (hint: string) => void;
 	}
 	/** Handles of the selected part: arms move it, the ring turns it, bars and the corner knob scale it. */
-	let { scene, picture, axes, onhint }: Props = $props();
+	let { scene, picture, axes, onhint, onmiss }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 
-	interface Arm {
-		axis: Axis;
-		x: number;
-		y: number;
-		dx: number;
-		dy: number;
-	}
-	const ARM = 58;
-	const BAR = 80;
-	const RING = 40;
-	/** The even scale stands on the ring, down and to the right. */
-	const KNOB = RING * Math.SQRT1_2;
-
-	function armsOf(id: string, of: AxesOf, centre: { x: number; y: number }, reach: number): Arm[] {
-		return ([0, 1, 2] as const).flatMap((axis) => {
-			const unit = scene.onScreen(id, scene.direction(id, axis, of));
-			const length = Math.hypot(unit.x, unit.y);
-			// An axis that points at the eye has no arm.
-			if ((isWorld ? length : length * 100) < 6) return [];
-			const [dx, dy] = [unit.x / length, unit.y / length];
-			return [{ axis, x: centre.x + dx * reach, y: centre.y + dy * reach, dx, dy }];
-		});
-	}
 	const gizmo = $derived.by(() => {
 		void picture;
 		const id = session.selection.partId;
@@ -56,13 +36,22 @@
 		const centre = scene.project(group, new Vector3());
 		return {
 			...centre,
-			arms: armsOf(id, axes, centre, ARM),
-			bars: armsOf(id, 'part', centre, BAR),
+			arms: armsOf(scene, id, axes, centre, ARM),
+			bars: armsOf(scene, id, 'part', centre, BAR),
 			turn: scene.facingAxis(id),
 		};
 	});
 
 	let hold = $state.raw<Hold | null>(null);
+	let press = { x: 0, y: 0 };
+	/** Keeps the view still about the handles. */
+	let guard = $state.raw<SVGCircleElement | null>(null);
+
+	/** Whether a pointer is on what is drawn of the selected part: it can be dragged by its body. */
+	function isOnPart(event: PointerEvent): boolean {
+		const { x, y } = scene.placeOf(event);
+		return scene.pick(x, y, (part) => !session.view.lockedParts.has(part)) === session.selection.partId;
+	}
 	/** A number typed while a handle is held: it counts, not the pointer. */
 	let typed = $state('');
 	let amount = $state(0);
@@ -83,7 +72,19 @@
 		return ([0, 1, 2] as const).filter((k) => Math.abs(direction.getComponent(k)) > 1e-6);
 	}
 
-	function grab(event: PointerEvent, wanted: Exclude<Hold['kind'], 'pivot'>, axis: Axis) {
+	/** A drag that begins on the body of the selected part moves it; false where it is for the view. */
+	export function grabBody(event: PointerEvent): boolean {
+		if (!gizmo || event.button !== 0 || !isOnPart(event)) return false;
+		grab(event, 'free', 0, guard);
+		return hold !== null;
+	}
+
+	function grab(
+		event: PointerEvent,
+		wanted: Exclude<Hold['kind'], 'pivot'>,
+		axis: Axis,
+		holder = event.currentTarget as Element | null,
+	) {
 		if (event.button !== 0 || !session.selection.partId || !session.clip || !gizmo) return;
 		event.stopPropagation();
 		session.transport.stop();
@@ -103,7 +104,7 @@
 		}
 		const toPart = kind === 'pivot' ? scene.worldToPart(part) : null;
 		const { x, y } = scene.placeOf(event);
-		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		holder?.setPointerCapture(event.pointerId);
 		typed = '';
 		amount = 0;
 		hold = {
@@ -263,19 +264,27 @@
 		class="pointer-events-none absolute inset-0 size-full"
 		role="group"
 		aria-label="handles of {session.selection.part?.name}"
+		onwheel={scene.forwardWheel}
 	>
 		<circle
-			class="pointer-events-auto touch-none cursor-alias"
+			class="pointer-events-auto touch-none"
 			cx={gizmo.x}
 			cy={gizmo.y}
-			r={RING}
-			fill="none"
-			stroke="var(--heather)"
-			stroke-width="2"
-			stroke-dasharray="5 4"
-			data-gizmo="turn"
+			r={GUARD}
+			fill="transparent"
+			bind:this={guard}
+			data-gizmo="guard"
 			role="presentation"
-			{...handlers('turn', gizmo.turn.axis)}
+			onpointerdown={(event) => {
+				press = { x: event.clientX, y: event.clientY };
+				grabBody(event);
+			}}
+			onpointermove={(event) => (hold ? move(event) : onhint(HINTS.free()))}
+			onpointerup={release}
+			onpointercancel={cancel}
+			onclick={(event) => {
+				if (Math.hypot(event.clientX - press.x, event.clientY - press.y) < 4) onmiss(event);
+			}}
 		/>
 		{#each gizmo.bars as bar (bar.axis)}
 			<line
@@ -302,34 +311,44 @@
 			/>
 		{/each}
 		{#each gizmo.arms as arm (arm.axis)}
+			{@const along = {
+				x1: gizmo.x + arm.dx * GAP,
+				y1: gizmo.y + arm.dy * GAP,
+				x2: arm.x,
+				y2: arm.y,
+			}}
 			<g
 				class="pointer-events-auto touch-none cursor-move"
 				data-gizmo="move-{AXES[arm.axis]}"
 				role="presentation"
 				{...handlers('move', arm.axis)}
 			>
-				<line
-					x1={gizmo.x + arm.dx * 10}
-					y1={gizmo.y + arm.dy * 10}
-					x2={arm.x}
-					y2={arm.y}
-					stroke="var(--ink)"
-					stroke-width="2"
-				/>
-				<line
-					x1={gizmo.x + arm.dx * 10}
-					y1={gizmo.y + arm.dy * 10}
-					x2={arm.x}
-					y2={arm.y}
-					stroke="transparent"
-					stroke-width="14"
-				/>
+				<line {...along} stroke="var(--ink)" stroke-width="2" />
+				<line {...along} stroke="transparent" stroke-width="14" />
 				<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
 				<text x={arm.x} y={arm.y + 4} text-anchor="middle" font-size="11" font-weight="700" fill="var(--ink)"
 					>{AXES[arm.axis]}</text
 				>
 			</g>
 		{/each}
+		<!-- Over the arms that cross it, so that it can be caught all round. -->
+		<g
+			class="pointer-events-auto touch-none cursor-alias"
+			data-gizmo="turn"
+			role="presentation"
+			{...handlers('turn', gizmo.turn.axis)}
+		>
+			<circle
+				cx={gizmo.x}
+				cy={gizmo.y}
+				r={RING}
+				fill="none"
+				stroke="var(--heather)"
+				stroke-width="2"
+				stroke-dasharray="5 4"
+			/>
+			<circle cx={gizmo.x} cy={gizmo.y} r={RING} fill="none" stroke="transparent" stroke-width="12" />
+		</g>
 		<circle
 			class="pointer-events-auto touch-none cursor-nwse-resize"
 			cx={gizmo.x + KNOB}
@@ -347,7 +366,7 @@
 			cx={gizmo.x}
 			cy={gizmo.y}
 			r="7"
-			fill={session.view.pivotMode ? 'var(--rust)' : 'var(--sheet)'}
+			fill={session.view.pivotMode ? 'var(--rust)' : 'transparent'}
 			stroke="var(--rust)"
 			stroke-width="2.5"
 			data-gizmo="move"

@@ -247,6 +247,17 @@ export class StageScene {
 		this.onrender();
 	};
 
+	/** Units of the space that are as much as a metre of the world. */
+	get stretch(): number {
+		return this.space === 'interface' ? 100 : 1;
+	}
+
+	/** A wheel over what lies on the canvas brings nearer as on the canvas itself. */
+	readonly forwardWheel = (event: WheelEvent): void => {
+		event.preventDefault();
+		this.canvas.dispatchEvent(new WheelEvent(event.type, event));
+	};
+
 	/** Where on the canvas a pointer is, in pixels. */
 	placeOf({ clientX, clientY }: { clientX: number; clientY: number }): { x: number; y: number } {
 		const { left, top } = this.canvas.getBoundingClientRect();
@@ -357,7 +368,7 @@ export class StageScene {
 	onScreen(part: string, direction: Vector3): { x: number; y: number } {
 		const group = this.groupOf(part);
 		if (!group?.parent) return { x: 0, y: 0 };
-		const reach = this.space === 'interface' ? 10 : 0.1;
+		const reach = 0.1 * this.stretch;
 		const tip = group.position.clone().addScaledVector(direction, reach);
 		const a = this.project(group.parent, group.position);
 		const b = this.project(group.parent, tip);
