@@ -279,15 +279,36 @@ test('a shape is kept under a name, found, put on another span and forgotten', a
 	expect((await storedDoc(server, 'Quay')).shapes).toEqual({});
 });
 
-test('a blend of two clips is made, its jump shown and mended', async ({ app, server }) => {
+test('a blend of two clips is made, its jumps shown and mended, and it is played across', async ({
+	app,
+	server,
+}) => {
 	await openClip(app, server, 'Quay', 'crane swing');
 	await app.getByRole('button', { name: 'Clip', exact: true }).click();
 	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('cut');
-	await expect(app.getByText(/jumps \d/)).toBeVisible();
+	await expect(app.locator('[data-blend-figures]')).toContainText(/value jumps: .* \d/);
 	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
 	await app.getByRole('button', { name: 'Crossfade', exact: true }).click();
+	await app.keyboard.press('Escape');
+	const figures = app.locator('[data-blend-figures]');
+	await expect(figures).toContainText(/no jump of value · speed jumps: .*°\/s/);
+	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('inertial');
+	await expect(figures).not.toContainText('°/s');
+	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('crossfade');
+	await app.getByRole('combobox', { name: 'easing of the blend to sack drop' }).selectOption('Linear');
 	await saved(app);
-	expect((await storedDoc(server, 'Quay')).blends['crane-swing/sack-drop/blend'].kind).toBe('crossfade');
+	const { kind, shape } = (await storedDoc(server, 'Quay')).blends['crane-swing/sack-drop/blend'];
+	expect([kind, shape]).toEqual(['crossfade', { kind: 'linear' }]);
+
+	// Played across from the mark on the ruler: the sack, hidden in the first clip, comes; then all is as before.
+	const canvas = app.locator('[data-stage-canvas]');
+	const still = await canvas.screenshot();
+	await app.getByRole('button', { name: 'play across into sack drop' }).first().click();
+	await expect(app.locator('[data-across]')).toBeVisible();
+	await expect.poll(async () => (await canvas.screenshot()).equals(still)).toBe(false);
+	await app.keyboard.press('Space');
+	await expect(app.locator('[data-across]')).toHaveCount(0);
+	await expect.poll(async () => (await canvas.screenshot()).equals(still)).toBe(true);
 });
 
 test('a part dragged onto another in the lanes hangs on it and stays where it is', async ({

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { linear, ONCE, ProjectBuilder } from '../../demo/builder';
+import { linear, ONCE, ProjectBuilder, REPEAT } from '../../demo/builder';
 import { END_KINDS } from '../../player/curve/flat';
 import { evaluateCurve } from '../../player/curve/evaluate';
-import { setEnds } from '../edits/keys';
-import { curveOf } from './compile';
-import { piecesOver } from './trace';
+import { setAccumulates, setEnds } from '../edits/keys';
+import { compileClip, curveOf, poseAt } from './compile';
+import { piecesOver, traceOf } from './trace';
 
 const FRAME = 2400;
 const ID = 'c/crate/translation/x';
@@ -41,4 +41,25 @@ describe('the pieces of a channel that goes on beyond its keys', () => {
 			}),
 		);
 	});
+});
+
+it('a number is read in later rounds too, with what its channel, or those its formula reads, gain in each', () => {
+	const built = new ProjectBuilder('Cart', 'world', 30)
+		.part('cart', { kind: 'box', size: [1, 1, 1] })
+		.part('wheel', { kind: 'ball', size: [1, 1, 1] })
+		.startClip('c', 60, REPEAT)
+		.keys('cart', 'translation.x', [
+			[0, 1, linear],
+			[60, 4],
+		])
+		.formula('wheel', 'rotation.z', 'x * x', { x: 'cart/translation.x' })
+		.build();
+	const doc = setAccumulates(built, ['c/cart/translation/x'], true);
+	const compiled = compileClip(doc, doc.clips.c);
+	const [{ place: computed }] = compiled.formulas.order;
+	const [{ place: keyed }] = compiled.channels;
+	const [wheel, cart] = [computed, keyed].map((place) => traceOf(compiled, place).read);
+	expect([cart(30 * FRAME), cart(30 * FRAME, 2), wheel(30 * FRAME, 2)]).toEqual([2.5, 8.5, 8.5 ** 2]);
+	expect(wheel(45 * FRAME, 1)).toBeCloseTo(poseAt(compiled, 45 * FRAME, 1)[computed], 9);
+	expect(wheel(45 * FRAME)).toBe(3.25 ** 2);
 });

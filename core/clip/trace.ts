@@ -15,8 +15,8 @@ export interface Trace {
 	curve: FlatCurve | null;
 	channel: Channel | null;
 	formula: CompiledFormula | null;
-	/** The value at a local time in ticks. */
-	read: (local: number) => number;
+	/** The value at a local time in ticks, in the first round or a later one. */
+	read: (local: number, round?: number) => number;
 	pieces: readonly Piece[];
 }
 
@@ -115,7 +115,7 @@ function findJumps(read: (t: number) => number, length: number, known: readonly 
 	return found;
 }
 
-/** Everything about one place in a pose of a compiled clip in its first round. */
+/** Everything about one place in a pose of a compiled clip; its pieces are those of the first round. */
 export function traceOf(compiled: CompiledClip, place: number): Trace {
 	const { clip, formulas, layout } = compiled;
 	const formula = formulas.order.find((candidate) => candidate.place === place) ?? null;
@@ -126,7 +126,9 @@ export function traceOf(compiled: CompiledClip, place: number): Trace {
 			curve,
 			channel,
 			formula,
-			read: curve ? (local) => evaluateCurve(curve, local) : () => layout.rest[place],
+			read: curve
+				? (local, round = 0) => evaluateCurve(curve, local) + round * own!.change
+				: () => layout.rest[place],
 			pieces: channel ? piecesOver(channel, clip.length) : [],
 		};
 	}
@@ -136,8 +138,10 @@ export function traceOf(compiled: CompiledClip, place: number): Trace {
 		place >= 0 && Array.from({ length: size }, (_, k) => place + k).some((k) => read.has(k));
 	const vectors = compiled.vectors.filter(({ place: own, angles }) => isRead(own, 4) || isRead(angles, 3));
 	const pose = layout.rest.slice();
-	const value = (local: number): number => {
-		for (const channel of channels) pose[channel.place] = evaluateCurve(channel.curve, local);
+	const value = (local: number, round = 0): number => {
+		for (const channel of channels) {
+			pose[channel.place] = evaluateCurve(channel.curve, local) + round * channel.change;
+		}
 		for (const vector of vectors) writeVector(vector, local, pose);
 		runFormulas({ order, framesPerTick: formulas.framesPerTick }, local, pose);
 		return pose[place];

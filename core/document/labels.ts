@@ -1,5 +1,12 @@
 /** What kinds of drawings, channels and components are called. */
-import { componentsOf, type Component, type Drawing, type Part, type Property } from './types';
+import {
+	componentsOf,
+	type BlendKind,
+	type Component,
+	type Drawing,
+	type Part,
+	type Property,
+} from './types';
 
 /** What a drawing of a kind is called. */
 export const DRAWING_NAMES: Readonly<Record<Drawing['kind'], string>> = {
@@ -29,3 +36,9 @@ export function componentLabel(property: Property, component: Component, part?: 
 	if (property !== 'weight' || part?.drawing.kind !== 'model') return component;
 	return part.drawing.targets?.[componentsOf(property).indexOf(component)] || component;
 }
+
+export const BLEND_WORDS: Record<BlendKind, string> = {
+	crossfade: 'Crossfade',
+	inertial: 'Inertial',
+	cut: 'Cut',
+};

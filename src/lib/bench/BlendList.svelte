@@ -1,12 +1,16 @@
 <script lang="ts">
-	import { measureBlend } from '$core/blend/clip-set';
+	import { measureBlend, type MeasuredPop } from '$core/blend/clip-set';
 	import { putBlend, removeBlend } from '$core/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
+	import { BLEND_WORDS, channelLabel } from '$core/document/labels';
 	import { unitOf } from '$core/document/units';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import Play from '@lucide/svelte/icons/play';
+	import Square from '@lucide/svelte/icons/square';
+	import { SHAPE_SHEET } from './shapes';
 
 	/** How the clip gives way to others, each with the largest jump that an eye would catch. */
 	const session = useSession();
@@ -15,12 +19,6 @@
 	const others = $derived(
 		session.project.clips.filter((other) => !blends.some((blend) => blend.to === other.id)),
 	);
-	const WORDS: Record<BlendKind, string> = {
-		crossfade: 'Crossfade',
-		inertial: 'Inertial',
-		cut: 'Cut',
-	};
-
 	function add(to: string) {
 		session.edit('New blend', (doc) =>
 			putBlend(doc, {
@@ -33,20 +31,42 @@
 			}),
 		);
 	}
-	function change(blend: Blend, changed: Partial<Pick<Blend, 'kind' | 'seconds' | 'start'>>) {
+	function change(blend: Blend, changed: Partial<Pick<Blend, 'kind' | 'seconds' | 'start' | 'shape'>>) {
 		session.edit('Change blend', (doc) => putBlend(doc, { ...blend, ...changed }));
 	}
-	function popOf(blend: Blend): string {
-		const pop = measureBlend(session.doc, blend).find(({ value, range }) => value > 0.001 * range);
-		if (!pop) return 'No pop';
-		const unit = unitOf(pop.property, session.doc.project.space);
-		return `${session.doc.parts[pop.part]?.name ?? ''} ${pop.property} jumps ${writeNumber(pop.value, 2)}${unit}`;
+	/** The largest jump of a value and of a speed, each by the range that its number has in both clips. */
+	function figuresOf(blend: Blend): string {
+		const pops = measureBlend(session.doc, blend);
+		const { space } = session.doc.project;
+		const tell = ({ part, property }: MeasuredPop, by: number, per: string) => {
+			const name = `${session.doc.parts[part]?.name ?? ''} ${channelLabel(property, 'value')}`;
+			return `${name} ${writeNumber(by, 2)}${unitOf(property, space)}${per}`;
+		};
+		const value = pops.find((pop) => pop.value > 0.001 * pop.range);
+		const [rate] = pops
+			.filter((pop) => pop.rate > 0.02 * pop.range)
+			.sort((a, b) => b.rate / Math.max(b.range, 1e-9) - a.rate / Math.max(a.range, 1e-9));
+		return [
+			value ? `value jumps: ${tell(value, value.value, '')}` : 'no jump of value',
+			rate ? `speed jumps: ${tell(rate, rate.rate, '/s')}` : 'no jump of speed',
+		].join(' · ');
+	}
+	/** Easings that are offered; another one that a blend has stays. */
+	const EASINGS = SHAPE_SHEET.filter(({ name }) =>
+		['Linear', 'Slow start', 'Slow finish', 'Slow ends'].includes(name),
+	);
+	const easingOf = ({ shape }: Blend) =>
+		EASINGS.find((choice) => JSON.stringify(choice.shape) === JSON.stringify(shape))?.name ?? '';
+	function setEasing(blend: Blend, name: string) {
+		const choice = EASINGS.find((own) => own.name === name);
+		if (choice) change(blend, { shape: choice.shape });
 	}
 </script>
 
 <div class="rounded-md border border-rule p-2">
 	<h3 class="sheet-title mb-1">Blends to</h3>
 	{#each blends as blend (blend.id)}
+		{@const isPlayed = session.across.blend === blend.id}
 		<div class="flex flex-wrap items-center gap-x-2 gap-y-1 py-0.5">
 			<span class="min-w-[88px] font-semibold">{session.doc.clips[blend.to]?.name}</span>
 			<select
@@ -55,7 +75,7 @@
 				value={blend.kind}
 				onchange={(event) => change(blend, { kind: event.currentTarget.value as BlendKind })}
 			>
-				{#each BLEND_KINDS as kind (kind)}<option value={kind}>{WORDS[kind]}</option>{/each}
+				{#each BLEND_KINDS as kind (kind)}<option value={kind}>{BLEND_WORDS[kind]}</option>{/each}
 			</select>
 			{#if blend.kind !== 'cut'}
 				<NumberField
@@ -79,13 +99,33 @@
 				<option value="start">From its start</option>
 				<option value="phase">Matching phase</option>
 			</select>
-			<span class="font-mono text-xs text-muted">{popOf(blend)}</span>
+			{#if blend.kind === 'crossfade'}
+				{@const easing = easingOf(blend)}
+				<select
+					class="field !min-h-[24px]"
+					aria-label="easing of the blend to {session.doc.clips[blend.to]?.name}"
+					value={easing}
+					onchange={(event) => setEasing(blend, event.currentTarget.value)}
+				>
+					{#if easing === ''}<option value="">Its own easing</option>{/if}
+					{#each EASINGS as { name } (name)}<option value={name}>{name}</option>{/each}
+				</select>
+			{/if}
+			<button
+				type="button"
+				class="btn flex items-center gap-1 !min-h-[24px]"
+				aria-label="{isPlayed ? 'stop playing' : 'play'} across into {session.doc.clips[blend.to]?.name}"
+				onclick={() => (isPlayed ? session.across.stop() : session.playAcross(blend))}
+			>
+				{#if isPlayed}<Square size={11} />Stop{:else}<Play size={11} />Play across{/if}
+			</button>
 			<button
 				type="button"
 				class="btn ml-auto !min-h-[24px]"
 				aria-label="delete the blend to {session.doc.clips[blend.to]?.name}"
 				onclick={() => session.edit('Delete blend', (doc) => removeBlend(doc, blend.id))}>Delete</button
 			>
+			<p class="basis-full font-mono text-xs text-muted" data-blend-figures>{figuresOf(blend)}</p>
 		</div>
 	{/each}
 	<select

@@ -23,7 +23,7 @@
 	import type { Drag } from '$lib/session/project.svelte';
 	import { moveSelected } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
-	import { unitOf } from '$core/document/units';
+	import { isAngle, unitOf } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import ColourField from '$lib/ui/ColourField.svelte';
@@ -189,6 +189,22 @@
 						oncommit={(value) => setValues(() => value)}
 					/>
 				</Labelled>
+				{#if isAngle(channel.property)}
+					<Labelled text="turns">
+						<NumberField
+							label="turns of the key"
+							value={key.v / 360}
+							digits={4}
+							step={0.25}
+							class="w-[72px] !min-h-[24px]"
+							mixed={differs(values)}
+							oneach={picked.length > 1
+								? (change) => setValues((degrees) => 360 * change(degrees / 360))
+								: undefined}
+							oncommit={(turns) => setValues(() => 360 * turns)}
+						/>
+					</Labelled>
+				{/if}
 			{:else if kind === 'colour' && key.vector}
 				{@const was = key.vector}
 				<ColourField

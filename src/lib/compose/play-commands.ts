@@ -20,12 +20,22 @@ export function playCommands(targets: CommandTargets): Command[] {
 	};
 	const length = () => session.clip?.length ?? 0;
 	return [
-		command('play', 'Play or pause', 'Space', () => transport.toggle()),
+		command('play', 'Play or pause', 'Space', () => session.togglePlaying()),
 		command('pause-frames', 'Pause on whole frames, or at the exact time', '', () => {
 			transport.restsOnFrames = !transport.restsOnFrames;
 			toast(transport.restsOnFrames ? 'Pausing stops on whole frames' : 'Pausing stops at the exact time');
 		}),
-		command('play-start', 'Play from the start', 'Enter', () => transport.play(true)),
+		command(
+			'play-across',
+			'Play across into the next clip',
+			'',
+			() => {
+				const blend = Object.values(session.doc.blends).find(({ from }) => from === session.clipId);
+				if (blend) session.playAcross(blend);
+			},
+			() => Object.values(session.doc.blends).some(({ from }) => from === session.clipId),
+		),
+		command('play-start', 'Play from the start', 'Enter', () => session.togglePlaying(true)),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
 		command('frame-on', 'A frame on', 'ArrowRight', step(1)),
 		command('ten-back', 'Ten frames back', 'Shift+ArrowLeft', step(-10)),

@@ -209,6 +209,7 @@
 		if (gesture) gesture.move(pointer);
 		else if (picture) {
 			const hit = hitTest(picture, pointer.x, pointer.y);
+			sheet.pointed = 'row' in hit && hit.row.kind !== 'part' ? hit.row.id : null;
 			canvas.style.cursor = isLocked(hit) ? 'not-allowed' : cursorFor(hit);
 			onhint(isLocked(hit) ? 'this part is locked' : `${hintFor(hit)}${speedTold(hit, pointer.x)}`);
 		}
@@ -319,6 +320,7 @@
 					{onpointermove}
 					onpointerup={endGesture}
 					onpointercancel={cancelGesture}
+					onpointerleave={() => (sheet.pointed = null)}
 					{ondblclick}
 				></canvas>
 			</KeysMenu>

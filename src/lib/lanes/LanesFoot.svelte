@@ -130,6 +130,14 @@
 					/>
 					Selected parts
 				</label>
+				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
+					<input
+						type="checkbox"
+						checked={view.tellsRanges}
+						onchange={(event) => view.setTellsRanges(event.currentTarget.checked)}
+					/>
+					Range of values on every lane
+				</label>
 				<button type="button" class="btn mt-1" disabled={!filtering} onclick={() => (view.filter = NO_FILTER)}
 					>Show all</button
 				>

@@ -14,6 +14,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import BlendMarks from './BlendMarks.svelte';
 	import CueMarks from './CueMarks.svelte';
 	import SoundStrip from './SoundStrip.svelte';
 	import { RULER_UNITS, type LaneView } from './lane-view.svelte';
@@ -56,6 +57,7 @@
 		),
 	);
 	const small = $derived(marks(view.from, right, fine, rate));
+	const isPlaying = $derived(transport.playing || session.across.blend !== null);
 	const frame = $derived(ticksToFrame(transport.local, rate));
 
 	let strip: HTMLDivElement;
@@ -165,21 +167,18 @@
 		<button
 			type="button"
 			class="flex size-8 items-center justify-center rounded-full bg-moss text-moss-ink"
-			aria-label={transport.playing ? 'pause' : 'play'}
-			title="{transport.playing ? 'Pause' : 'Play'} (Space)"
-			onclick={() => transport.toggle()}
+			aria-label={isPlaying ? 'pause' : 'play'}
+			title="{isPlaying ? 'Pause' : 'Play'} (Space)"
+			onclick={() => session.togglePlaying()}
 		>
-			{#if transport.playing}<Pause size={15} fill="currentColor" />{:else}<Play
-					size={15}
-					fill="currentColor"
-				/>{/if}
+			{#if isPlaying}<Pause size={15} fill="currentColor" />{:else}<Play size={15} fill="currentColor" />{/if}
 		</button>
 		<button
 			type="button"
 			class="flex size-6 items-center justify-center text-muted"
 			aria-label="play from the start"
 			title="Play from the start (Enter)"
-			onclick={() => transport.play(true)}
+			onclick={() => session.togglePlaying(true)}
 		>
 			<SkipBack size={15} />
 		</button>
@@ -305,6 +304,7 @@
 			>
 		{/if}
 		<CueMarks {view} {onhint} />
+		<BlendMarks {view} />
 		<span
 			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
 			style:left="{view.x(length) - 1}px"

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { curveOf } from '$core/clip/compile';
+	import { curveOf, type CompiledClip } from '$core/clip/compile';
+	import { traceOf } from '$core/clip/trace';
 	import { seamOf } from '$core/clip/seam';
 	import { evaluateCurve } from '$player/curve/evaluate';
 	import {
@@ -10,7 +11,7 @@
 		shiftLastKey,
 		smoothSeam,
 	} from '$core/edits/seam';
-	import { channelsOfClip, kindOf, type Channel, type Clip, type Doc } from '$core/document/types';
+	import { channelsOfClip, kindOf, type Channel, type Clip, type Property } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
 	import { frameToTicks } from '$core/time';
 	import { TICKS_PER_SECOND } from '$player/time';
@@ -31,7 +32,11 @@
 	let blendFrames = $state(10);
 
 	interface SeamRow {
-		channel: Channel;
+		/** Of the channel, or of the formula. */
+		id: string;
+		property: Property;
+		/** Null for what a formula computes: that closes where its inputs do. */
+		channel: Channel | null;
 		name: string;
 		gap: number;
 		slopeGap: number;
@@ -42,27 +47,29 @@
 		middle: { before: number; after: number };
 	}
 
-	function rowOf(doc: Doc, clip: Clip, channel: Channel): SeamRow | null {
-		const curve = curveOf(channel, clip);
-		const { gap, slopeGap } = seamOf(curve, clip, {
-			rotates: channel.property === 'rotation',
-			accumulates: channel.accumulates,
-		});
-		const length = clip.length;
-		const travelled = channel.accumulates ? evaluateCurve(curve, length) - evaluateCurve(curve, 0) : 0;
+	const alternates = $derived(session.clip?.loop.mode === 'alternate');
+	type Named = Pick<Channel, 'id' | 'part' | 'property' | 'component'>;
+
+	/** A row of a number that is read at a time of the first round or of the next one. */
+	function rowOf(
+		named: Named,
+		length: number,
+		read: (ticks: number, round: number) => number,
+		found: Pick<SeamRow, 'gap' | 'slopeGap' | 'channel'>,
+	): SeamRow | null {
 		const points: { x: number; v: number }[] = [];
 		const steps = 60;
 		const stretch = SHOWN * length;
 		for (let i = 0; i <= steps; i++)
-			points.push({ x: i / steps / 2, v: evaluateCurve(curve, length - stretch + (stretch * i) / steps) });
+			points.push({ x: i / steps / 2, v: read(length - stretch + (stretch * i) / steps, 0) });
 		for (let i = 0; i <= steps; i++)
-			points.push({ x: 0.5 + i / steps / 2, v: evaluateCurve(curve, (stretch * i) / steps) + travelled });
+			points.push({ x: 0.5 + i / steps / 2, v: read((stretch * i) / steps, 1) });
 		// A whole turn is no gap: the second half is drawn where the first one ends.
-		const turn = channel.property === 'rotation' ? points[steps].v - points[steps + 1].v - gap : 0;
+		const turn = named.property === 'rotation' ? points[steps].v - points[steps + 1].v - found.gap : 0;
 		for (const point of points.slice(steps + 1)) point.v += turn;
 		let range = 0;
 		for (let i = 0; i <= 48; i++)
-			range = Math.max(range, Math.abs(evaluateCurve(curve, (length * i) / 48) - points[steps].v));
+			range = Math.max(range, Math.abs(read((length * i) / 48, 0) - points[steps].v));
 		if (range < 1e-9) return null;
 		const low = Math.min(...points.map((point) => point.v));
 		const high = Math.max(...points.map((point) => point.v));
@@ -74,26 +81,58 @@
 					`${i === 0 || i === steps + 1 ? 'M' : 'L'}${(x * SIZE.width).toFixed(1)} ${y(v).toFixed(1)}`,
 			)
 			.join('');
+		const part = session.doc.parts[named.part];
 		return {
-			channel,
-			name: `${doc.parts[channel.part]?.name} ${channelLabel(channel.property, channel.component, doc.parts[channel.part])}`,
-			gap,
-			slopeGap,
-			knocks: Math.abs(slopeGap) > (KNOCK * range * TICKS_PER_SECOND) / length,
+			...found,
+			id: named.id,
+			property: named.property,
+			name: `${part?.name} ${channelLabel(named.property, named.component, part)}`,
+			knocks: Math.abs(found.slopeGap) > (KNOCK * range * TICKS_PER_SECOND) / length,
 			// What only holds jumps on purpose.
-			open: Math.abs(gap) > CLOSED * range && channel.keys.some((key) => key.shape.kind !== 'hold'),
+			open:
+				Math.abs(found.gap) > CLOSED * range &&
+				(found.channel?.keys.some((key) => key.shape.kind !== 'hold') ?? true),
 			line,
 			middle: { before: y(points[steps].v), after: y(points[steps + 1].v) },
 		};
 	}
 
+	function channelRow(clip: Clip, channel: Channel): SeamRow | null {
+		const curve = curveOf(channel, clip);
+		const { length } = clip;
+		const change = channel.accumulates ? evaluateCurve(curve, length) - evaluateCurve(curve, 0) : 0;
+		const rotates = channel.property === 'rotation';
+		return rowOf(channel, length, (ticks, round) => evaluateCurve(curve, ticks) + round * change, {
+			channel,
+			...seamOf(curve, clip, { rotates, accumulates: channel.accumulates }),
+		});
+	}
+
+	/** Ticks over which a speed is measured on both sides of the seam. */
+	const STEP = 10;
+	function formulaRows({ clip, formulas }: CompiledClip): SeamRow[] {
+		const { length } = clip;
+		return formulas.order.flatMap(({ formula, place }) => {
+			const { read } = traceOf(session.compiled!, place);
+			const ends = read(length);
+			const jump = alternates ? 0 : read(0, 1) - ends;
+			const gap = formula.property === 'rotation' ? jump - 360 * Math.round(jump / 360) : jump;
+			const before = ends - read(length - STEP);
+			const speeds = [before, alternates ? -before : read(STEP, 1) - read(0, 1)];
+			const slopeGap = ((speeds[1] - speeds[0]) * TICKS_PER_SECOND) / STEP;
+			return rowOf(formula, length, read, { channel: null, gap, slopeGap }) ?? [];
+		});
+	}
+
 	const rows = $derived.by(() => {
-		const { doc, clip } = session;
-		if (!clip) return [];
-		return channelsOfClip(doc, clip.id)
+		const { doc, clip, compiled } = session;
+		if (!clip || !compiled) return [];
+		const channels = channelsOfClip(doc, clip.id)
 			.filter((channel) => kindOf(channel.property) === 'number' && channel.keys.length > 1)
-			.flatMap((channel) => rowOf(doc, clip, channel) ?? [])
-			.sort((a, b) => Number(b.open) - Number(a.open) || (a.name < b.name ? -1 : 1));
+			.flatMap((channel) => channelRow(clip, channel) ?? []);
+		return [...channels, ...formulaRows(compiled)].sort(
+			(a, b) => Number(b.open) - Number(a.open) || (a.name < b.name ? -1 : 1),
+		);
 	});
 	const open = $derived(rows.filter((row) => row.open).length);
 
@@ -143,13 +182,13 @@
 		</span>
 	</div>
 	<ul class="min-h-0 overflow-y-auto">
-		{#each rows as row (row.channel.id)}
-			{@const unit = unitOf(row.channel.property, session.doc.project.space)}
+		{#each rows as row (row.id)}
+			{@const unit = unitOf(row.property, session.doc.project.space)}
 			<li class="flex items-center gap-3 border-b border-rule px-3 last:border-b-0" data-seam={row.name}>
 				<button
 					type="button"
 					class="w-[170px] shrink-0 truncate text-left hover:underline {row.open ? 'font-semibold' : ''}"
-					onclick={() => session.selection.pickChannel(row.channel.id)}>{row.name}</button
+					onclick={() => session.selection.pickChannel(row.id)}>{row.name}</button
 				>
 				<svg
 					width={SIZE.width}
@@ -159,7 +198,7 @@
 					aria-hidden="true"
 				>
 					<line x1={SIZE.width / 2} x2={SIZE.width / 2} y1="0" y2={SIZE.height} stroke="var(--rule)" />
-					<path d={row.line} fill="none" stroke="var({HUES[row.channel.property]})" stroke-width="1.5" />
+					<path d={row.line} fill="none" stroke="var({HUES[row.property]})" stroke-width="1.5" />
 					{#if row.open}
 						<line
 							x1={SIZE.width / 2}
@@ -172,14 +211,14 @@
 					{/if}
 				</svg>
 				<span class="w-[190px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
-					{row.channel.accumulates
+					{row.channel?.accumulates
 						? 'accumulates'
 						: row.open
 							? `gap ${writeNumber(row.gap, 3)}${unit}`
 							: 'closes'}{row.knocks ? `, speed change ${writeNumber(row.slopeGap, 2)}${unit}/s` : ''}
 				</span>
 				<span class="flex min-w-0 flex-wrap gap-1 py-1">
-					{#if row.open}
+					{#if row.open && row.channel}
 						{@const id = row.channel.id}
 						<button
 							type="button"
@@ -209,12 +248,13 @@
 								>Accumulate</button
 							>
 						{/if}
-					{:else if row.knocks && row.channel.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}
+					{:else if row.knocks && row.channel?.keys[0].t === 0 && row.channel.keys.at(-1)?.t === session.clip?.length}
+						{@const { id } = row.channel}
 						<button
 							type="button"
 							class="btn !min-h-[22px]"
-							onclick={() => session.edit('Smooth across the seam', (doc) => smoothSeam(doc, row.channel.id))}
-							>smooth</button
+							onclick={() => session.edit('Smooth across the seam', (doc) => smoothSeam(doc, id))}
+							title="Smooth across the seam">Smooth</button
 						>
 					{/if}
 				</span>

@@ -19,7 +19,7 @@ interface Profile {
 	range: ValueRange;
 	hue: string;
 	bold: boolean;
-	read: (ticks: number) => number;
+	read: (ticks: number, round?: number) => number;
 	/** Ground of what is computed is hatched, not shaded. */
 	hatched: boolean;
 }
@@ -78,23 +78,24 @@ function drawProfile(c: CanvasRenderingContext2D, profile: Profile, picture: Lan
 /** How much of a later round shows. */
 const PALE = 0.4;
 
-/** What a loop goes on to after its first round, in pale; `change` is what it gains in each. */
+/** What a loop goes on to after its first round, in pale. */
 function drawRounds(
 	c: CanvasRenderingContext2D,
-	{ top, height, range, hue, read }: Pick<Profile, 'top' | 'height' | 'range' | 'hue' | 'read'>,
-	change: number,
+	{ top, height, range, hue }: Pick<Profile, 'top' | 'height' | 'range' | 'hue'>,
+	read: (ticks: number, round: number) => number,
 	picture: LanePicture,
 ): void {
 	const { from, to } = roundsOf(picture);
 	if (to <= from) return;
 	const at = { local: 0, round: 0 };
+	const gains = picture.clip.loop.mode === 'repeat';
 	c.strokeStyle = hue;
 	c.lineWidth = 1.5;
 	c.globalAlpha = PALE;
 	c.beginPath();
 	for (let x = from; x <= to; x += COLUMN) {
 		localTime(picture.clip, picture.ticksAt(x), at);
-		c.lineTo(x, top + valueY(read(at.local) + at.round * change, range, height));
+		c.lineTo(x, top + valueY(read(at.local, gains ? at.round : 0), range, height));
 	}
 	c.stroke();
 	c.globalAlpha = 1;
@@ -259,6 +260,7 @@ export function drawGround(
 		const hue = palette.hues[row.formula.property];
 		const profile = { ...place, hue, read, range: picture.formulaRange(row), hatched: true };
 		drawProfile(c, profile, picture);
+		drawRounds(c, profile, read, picture);
 		return;
 	}
 	if (isVector(row.channel.property)) {
@@ -276,7 +278,7 @@ export function drawGround(
 	const range = picture.range(row);
 	drawProfile(c, { ...place, hue, read, range, hatched: false }, picture);
 	const gain = row.channel.accumulates ? read(picture.length) - read(0) : 0;
-	drawRounds(c, { ...place, hue, read, range }, gain, picture);
+	drawRounds(c, { ...place, hue, range }, (ticks, round) => read(ticks) + round * gain, picture);
 	const before = picture.pinned(row.id);
 	if (before && before !== curve) drawRidge(c, { ...place, range }, before, picture);
 	drawLaidOver(c, { ...place, range }, picture.others(row.id), picture);

@@ -4,7 +4,10 @@ import { drawGround } from './draw-ground';
 import { drawExcess, drawHandles, drawKeys, drawPart, showsHandles } from './draw-keys';
 import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
-import type { LaneRow } from './rows';
+import type { FormulaRow, LaneRow } from './rows';
+import { kindOf } from '$core/document/types';
+import { unitOf } from '$core/document/units';
+import { writeNumber } from '$lib/ui/number-text';
 import { valueY } from './scale';
 
 /** A value axis on tall lanes. */
@@ -25,6 +28,38 @@ function drawAxis(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 		c.fillStyle = palette.muted;
 		c.fillText(String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7);
 	}
+}
+
+/** Lower lanes have no room for two numbers. */
+const LEAST_TOLD = 40;
+
+/** The values between which a lane goes, where it is too low for an axis. */
+function drawRange(
+	c: CanvasRenderingContext2D,
+	row: LaneRow | FormulaRow,
+	top: number,
+	picture: LanePicture,
+): void {
+	if (row.height < LEAST_TOLD || !picture.tellsRange(row.id)) return;
+	const { low, high } = row.kind === 'lane' ? picture.range(row) : picture.formulaRange(row);
+	const { property } = row.kind === 'lane' ? row.channel : row.formula;
+	if (kindOf(property) !== 'number') return;
+	const unit = unitOf(property, picture.space);
+	c.font = "11px 'Overpass Mono', monospace";
+	c.textBaseline = 'middle';
+	const tell = (value: number) => {
+		const text = `${writeNumber(value, 2)}${unit}`;
+		const y = top + valueY(value, { low, high }, row.height);
+		// They stand in what the curve leaves free, and are read over it.
+		c.globalAlpha = 0.8;
+		c.fillStyle = picture.palette.sheet;
+		c.fillRect(2, y - 7, c.measureText(text).width + 4, 14);
+		c.globalAlpha = 1;
+		c.fillStyle = picture.palette.muted;
+		c.fillText(text, 4, y + 0.5);
+	};
+	tell(high);
+	if (high - low > 1e-12) tell(low);
 }
 
 /** Draws everything on a context scaled to CSS pixels. */
@@ -58,6 +93,7 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 			drawGround(c, row, top, picture);
 			if (row.kind === 'lane') drawSpeed(c, row, top, picture);
 			if (row.kind === 'lane') drawKeys(c, row, top, picture);
+			if (row.kind !== 'lane' || !showsHandles(row)) drawRange(c, row, top, picture);
 			if (row.kind === 'lane' && showsHandles(row)) {
 				drawExcess(c, row, top, picture);
 				drawHandles(c, row, top, picture);

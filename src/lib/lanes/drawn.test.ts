@@ -90,6 +90,9 @@ it('a formula, lanes on one axis, and what was there when the clip was pinned', 
 	const { session, view, drawn } = open(makeQuay(), 'ferry-crossing');
 	const channels = Object.keys(session.doc.channels).filter((id) => id.startsWith('ferry-crossing/'));
 	view.together = channels.slice(0, 2);
+	// Two rounds of it, each lane with its numbers.
+	view.ticksPerPixel = 2 * FRAME;
+	view.tellsRanges = true;
 	session.togglePin();
 	const { part, property, component } = session.doc.channels[channels[0]];
 	session.edit('Set a key', (doc) =>

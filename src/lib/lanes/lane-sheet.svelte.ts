@@ -24,6 +24,8 @@ export class LaneSheet {
 	scrollTop = $state(0);
 	height = $state(400);
 	palette = $state.raw<Palette | null>(null);
+	/** The lane that the pointer is on. */
+	pointed = $state<string | null>(null);
 	/** Ranges stay as they were while a drag goes on, so that the ground does not move under the pointer. */
 	private frozen: Map<string, ValueRange> | null = null;
 
@@ -56,7 +58,7 @@ export class LaneSheet {
 	/** Formulas in sight: what they give over time, and their range. */
 	private readonly formulas = $derived.by(() => {
 		const { compiled } = this.session;
-		const found = new Map<string, { read: (t: number) => number; range: ValueRange }>();
+		const found = new Map<string, { read: (t: number, round?: number) => number; range: ValueRange }>();
 		if (!compiled) return found;
 		for (const row of this.visible) {
 			const own = compiled.formulas.order.find(({ formula }) => formula.id === row.id);
@@ -89,6 +91,8 @@ export class LaneSheet {
 		// Read here, since what is drawn later is not watched.
 		const { values, together } = view;
 		const { speeds } = session.view;
+		const { pointed } = this;
+		const { tellsRanges } = view;
 		return {
 			rows: this.visible,
 			scrollTop: this.scrollTop,
@@ -108,6 +112,7 @@ export class LaneSheet {
 			vector: (id, t, out) => evaluateVector(vectorOf(doc.channels[id], clip), t, out),
 			formula: (id) => formulas.get(id)?.read,
 			formulaRange: (row) => formulas.get(row.id)?.range ?? { low: 0, high: 0 },
+			tellsRange: (id) => tellsRanges || id === pointed,
 			range: (row) => values[row.id] ?? this.rangeOf(row),
 			context: (row) => contextOf(doc, row.channel),
 			keys: session.selection.keys,

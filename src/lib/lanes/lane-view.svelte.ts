@@ -1,5 +1,5 @@
 /** What of the lanes is seen: zoom, openness, heights. Remembered in the browser, clip by clip. */
-import { keep, readKeptMembers } from '$lib/ui/kept';
+import { keep, readKept, readKeptMembers } from '$lib/ui/kept';
 import type { Clip } from '$core/document/types';
 import { NO_FILTER, type RowFilter } from './row-filter';
 import type { ValueRange } from './scale';
@@ -15,6 +15,9 @@ export const MARGIN = 14;
 
 export const RULER_UNITS = ['frames', 'seconds', 'ms'] as const;
 export type RulerUnit = (typeof RULER_UNITS)[number];
+
+/** Kept in the browser. */
+const RANGES = 'lane-ranges';
 
 interface Remembered {
 	from: number;
@@ -41,6 +44,8 @@ export class LaneView {
 	/** Lanes that show other values than those their curve has: until the clip is fitted again. */
 	values = $state.raw<Readonly<Record<string, ValueRange>>>({});
 	filter = $state.raw<RowFilter>(NO_FILTER);
+	/** Whether every lane tells the values between which it goes, not only the one under the pointer. */
+	tellsRanges = $state(readKept(RANGES) === true);
 	/** What the ruler counts in. */
 	unit = $state<RulerUnit>('frames');
 	/** What drags along time snap to; the same for all clips. */
@@ -60,6 +65,11 @@ export class LaneView {
 	setSnap(change: Partial<SnapSettings>): void {
 		this.snap = { ...this.snap, ...change };
 		keepSnap(this.snap);
+	}
+
+	setTellsRanges(all: boolean): void {
+		this.tellsRanges = all;
+		keep(RANGES, all);
 	}
 
 	heightOf(channel: string): number {

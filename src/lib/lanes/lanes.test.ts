@@ -63,6 +63,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		showsSpeed: () => false,
 		gridLines: [],
 		curve,
+		tellsRange: () => false,
 		range: (row) => rangeOf(curve(row.id), clip.length),
 		context: (row) => contextOf(doc, row.channel),
 		keys: new Map(),

@@ -69,9 +69,11 @@ export interface LanePicture {
 	/** The four numbers of a colour or an orientation at a time. */
 	vector: (channel: string, ticks: number, out: Float64Array) => void;
 	/** What a formula gives over time; undefined where it cannot be computed. */
-	formula: (id: string) => ((ticks: number) => number) | undefined;
+	formula: (id: string) => ((ticks: number, round?: number) => number) | undefined;
 	formulaRange: (row: FormulaRow) => ValueRange;
 	range: (row: LaneRow) => ValueRange;
+	/** Whether a lane tells the values between which it goes, at its edge. */
+	tellsRange: (id: string) => boolean;
 	context: (row: LaneRow) => CurveContext;
 	keys: KeySelection;
 	isPicked: (id: string) => boolean;

@@ -3,13 +3,14 @@ import { getContext, setContext } from 'svelte';
 import { compileClip, type CompiledClip } from '$core/clip/compile';
 import type { Posed } from '$core/clip/layout';
 import { diffDocuments, isEmpty } from '$core/document/changeset';
-import type { Clip, Doc } from '$core/document/types';
+import type { Blend, Clip, Doc } from '$core/document/types';
 import type { Hand } from '$core/edits/by-hand';
 import type { CopiedChannel } from '$core/edits/clipboard';
 import { restoreClip, restoreProject } from '$core/edits/restore';
 import { makeLayout } from '$player/layout';
 import { evaluateClip, evaluateRound } from '$player/motion';
 import type { Loaded } from '$lib/api/client';
+import { Across } from './across.svelte';
 import { Asks } from './asks.svelte';
 import { Project, type Drag, type Edit } from './project.svelte';
 import type { Saver } from './saver.svelte';
@@ -53,10 +54,13 @@ export class Session {
 			? compileClip(pinned.doc, pinned.doc.clips[pinned.clip])
 			: null;
 	});
-	/** What the open clip shows at the playhead. */
-	readonly posed: Posed = $derived.by(() =>
-		this.compiled ? { layout: this.compiled.layout, pose: this.poseOf(this.compiled) } : AT_REST,
-	);
+	/** What is shown: the open clip at the playhead, or what a blend makes of two while it is played. */
+	readonly posed: Posed = $derived.by(() => {
+		if (this.across.posed) return this.across.posed;
+		return this.compiled ? { layout: this.compiled.layout, pose: this.poseOf(this.compiled) } : AT_REST;
+	});
+
+	readonly across = new Across(() => this.transport.speed);
 
 	constructor(loaded: Loaded, conflicts: readonly Conflict[] = []) {
 		const docNow = () => this.project.doc;
@@ -100,6 +104,7 @@ export class Session {
 		if (this.clipId === id) return;
 		this.clipId = id;
 		this.selection.take({ keys: NO_KEYS, channel: null });
+		this.across.stop();
 		this.transport.stop();
 		this.transport.range = null;
 		this.transport.seek(0);
@@ -112,6 +117,19 @@ export class Session {
 		if (playing) evaluateClip(compiled, ticks, out);
 		else evaluateRound(compiled, local, 0, out);
 		return out;
+	}
+
+	/** Plays the end of the open clip over into another. */
+	playAcross(blend: Blend): void {
+		this.transport.stop();
+		this.across.play(this.doc, blend);
+	}
+
+	/** Plays or pauses, whatever is played. */
+	togglePlaying(fromStart = false): void {
+		if (this.across.blend !== null) this.across.stop();
+		else if (fromStart) this.transport.play(true);
+		else this.transport.toggle();
 	}
 
 	/** Keeps the open clip as it is for comparison, or lets go of it. */

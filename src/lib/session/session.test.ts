@@ -234,6 +234,7 @@ describe('whatever commands are run', () => {
 		'go-to-frame',
 		'project-file',
 		'play',
+		'play-across',
 		'play-start',
 		'night',
 		'undo',
