@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { channelsOfClip } from '$core/document/types';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
-import { addKeysOf, hasChannels, isMoved } from './part-acts';
+import { addKeysOf, alignParts, hasChannels, isMoved, pickedParts } from './part-acts';
 import { channelsInHand, goToKey, joinPicked } from './key-actions';
 import { moveClip } from './new-clips';
 import { moveSelected, setClipGrows } from './move-keys';
@@ -198,4 +198,43 @@ it('a new part stands where the stage looks, to the next tenth of a metre; a cam
 	const restOf = (id: string) => session.doc.parts[id].rest;
 	expect(restOf(addPart(session, 'box')).translation).toEqual([1.2, 4.6, 7.9]);
 	expect(restOf(addPart(session, 'camera'))).toMatchObject({ translation: [0, 2, 30], rotation: [0, 0, 0] });
+});
+
+describe('several parts', () => {
+	const x = (part: string) => session.doc.parts[part].rest.translation[0];
+
+	it('are picked one by one, the last in hand, and let go of likewise', () => {
+		const { selection } = session;
+		for (const part of ['buoy', 'bollard', 'hook']) selection.togglePart(part);
+		expect(pickedParts(session)).toEqual(['hook', 'bollard', 'buoy']);
+		selection.togglePart('hook');
+		expect(pickedParts(session)).toEqual(['buoy', 'bollard']);
+		// One that is deleted, here or in another window, is not picked any more.
+		session.edit('Delete', (doc) => {
+			const { buoy: _, ...parts } = doc.parts;
+			return { ...doc, parts };
+		});
+		expect(pickedParts(session)).toEqual(['bollard']);
+		selection.pickPart('hook');
+		expect(pickedParts(session)).toEqual(['hook']);
+	});
+
+	it('are aligned at rest as one edit, and not at all where one of them moves and gets no key', () => {
+		for (const part of ['buoy', 'bollard']) session.selection.togglePart(part);
+		alignParts(session, 'left');
+		// The bollard is 0.32 wide, the buoy 0.62.
+		expect(x('buoy') - 0.31).toBeCloseTo(x('bollard') - 0.16, 5);
+		expect(session.project.saver.undo).toBe('Align left');
+		const before = session.doc;
+		session.selection.togglePart('mail-sack');
+		session.transport.seek(30 * FRAME);
+		alignParts(session, 'right');
+		expect(session.doc).toBe(before);
+		expect(told().at(-1)).toMatch(/mail sack cannot be moved here/);
+		session.isAutoKey = true;
+		session.transport.seek(30 * FRAME);
+		alignParts(session, 'right');
+		expect(times('sack-drop/mail-sack/translation/x')).toContain(30 * FRAME);
+		expect(x('buoy')).toBe(before.parts.buoy.rest.translation[0]);
+	});
 });

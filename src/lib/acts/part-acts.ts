@@ -1,16 +1,55 @@
 /** What is done with parts in the open clip. */
-import { channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
+import { AXES, channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
 import { keyRestPose } from '$core/edits/keys';
 import { restFromPose, stillPart } from '$core/edits/parts';
+import { toast } from 'svelte-sonner';
+import { vectorIn } from '$core/clip/layout';
+import { alignMoves, type Alignment } from '$core/edits/align';
+import { decide, writeByHand } from '$core/edits/by-hand';
+import { sentence } from '$lib/ui/sentence';
 import { pickKeysOf } from './key-actions';
 import type { Session } from '$lib/session/session.svelte';
 
 /** Picks all keys of a part in the open clip beside those that are picked; the part is in hand then. */
 export function addKeysOf(session: Session, part: string): void {
-	const before = session.selection.keys;
+	const { selection } = session;
+	const before = selection.keys;
+	const parts = [...(selection.partId === null ? [] : [selection.partId]), ...selection.otherParts];
 	pickKeysOf(session, (channel) => channel.part === part);
-	session.selection.keys = new Map([...before, ...session.selection.keys]);
-	session.selection.partId = part;
+	selection.keys = new Map([...before, ...selection.keys]);
+	selection.partId = part;
+	selection.alsoPick(parts);
+}
+
+/** All parts that are picked, the one in hand first. */
+export function pickedParts({ selection }: Session): string[] {
+	return selection.partId === null ? [] : [selection.partId, ...selection.otherParts];
+}
+
+/** Puts the picked parts in line, or apart by even gaps, as they stand now: all of them by hand, or none. */
+export function alignParts(session: Session, how: Alignment): void {
+	const { compiled, doc, posed } = session;
+	if (!compiled) return;
+	const moves = alignMoves(compiled, posed, doc.project.space, pickedParts(session), how);
+	let next = doc;
+	for (const [part, by] of moves) {
+		const changed = AXES.flatMap((component, axis) =>
+			Math.abs(by[axis]) > 1e-9 ? [{ component, axis }] : [],
+		);
+		const targets = changed.map(({ component }) => ({ property: 'translation' as const, component }));
+		const decided = decide(doc, session.handOn(part)!, targets);
+		if (!decided.ok) {
+			toast(`${doc.parts[part].name} cannot be moved here`, { description: decided.why });
+			return;
+		}
+		const from = vectorIn(posed, doc.parts[part], 'translation');
+		changed.forEach(({ axis }, i) => {
+			const value = Number((from[axis] + by[axis]).toPrecision(7));
+			next = writeByHand(next, decided, targets[i], value);
+		});
+	}
+	const label = how.startsWith('distribute') ? `${sentence(how)}` : `Align ${how}`;
+	session.edit(label, () => next);
 }
 /** Keys the rest pose at the playhead, on all that moves of a part in the open clip. */
 export function keyRest(session: Session, part: Part): void {

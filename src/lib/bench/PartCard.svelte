@@ -14,6 +14,7 @@
 	import type { Field } from '$lib/session/fields';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
+	import AlignRow from './AlignRow.svelte';
 	import LookRow from './LookRow.svelte';
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
@@ -176,6 +177,7 @@
 			</Labelled>
 		{/if}
 	</div>
+	{#if session.selection.otherParts.length > 0}<AlignRow />{/if}
 	<LookRow {part} />
 	<PivotRow {part} />
 	<p class="flex flex-wrap gap-2">

@@ -21,24 +21,35 @@
 	const UP: Record<(typeof ROWS)[number], number> = { top: 1, middle: 0.5, bottom: 0 };
 	const ALONG: Record<(typeof COLUMNS)[number], number> = { left: 0, centre: 0.5, right: 1 };
 
-	function place(row: (typeof ROWS)[number], column: (typeof COLUMNS)[number]): Vec3 | null {
+	/** Of any of the picked parts, in its own axes; null for what has no drawing. */
+	function place(of: Part, row: (typeof ROWS)[number], column: (typeof COLUMNS)[number]): Vec3 | null {
+		const box = boxOf(of.drawing, space);
 		if (!box) return null;
 		const { low, high } = box;
 		const up = space === 'world' ? UP[row] : 1 - UP[row];
 		const at = (k: number, share: number) => low[k] + (high[k] - low[k]) * share;
 		return [at(0, ALONG[column]), at(1, up), at(2, 0.5)];
 	}
+	const picked = $derived([part.id, ...session.selection.otherParts].map((id) => session.doc.parts[id]));
+	/** One place for all picked parts, each of its own drawing. */
+	function choose(row: (typeof ROWS)[number], column: (typeof COLUMNS)[number]) {
+		move(picked.map((of) => ({ of, by: place(of, row, column) ?? [0, 0, 0] })));
+	}
 	function isHere(spot: Vec3 | null): boolean {
 		if (!spot || !box) return false;
 		const size = Math.max(...box.high.map((v, k) => v - box.low[k]), 1e-9);
 		return Math.hypot(spot[0], spot[1]) < 0.01 * size;
 	}
-	function move(d: Vec3) {
+	function move(moves: readonly { of: Part; by: Vec3 }[]) {
 		const { clip, doc } = session;
-		const { id, name } = part;
-		const moved = movePivot(doc, id, d);
-		session.edit(`Move the pivot of ${name}`, () => moved);
-		const drift = clip ? pivotDrift(doc, moved, clip, id) : 0;
+		const moved = moves.reduce((next, { of, by }) => movePivot(next, of.id, by), doc);
+		const what = moves.length === 1 ? part.name : `${moves.length} parts`;
+		session.edit(`Move the pivot of ${what}`, () => moved);
+		const drifts = moves.map(({ of }) => ({
+			name: of.name,
+			drift: clip ? pivotDrift(doc, moved, clip, of.id) : 0,
+		}));
+		const { name, drift } = drifts.reduce((worst, one) => (one.drift > worst.drift ? one : worst));
 		const least = space === 'world' ? 0.005 : 0.5;
 		if (drift > least)
 			toast(
@@ -56,15 +67,15 @@
 	<span class="grid w-[54px] shrink-0 grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
 		{#each ROWS as row (row)}
 			{#each COLUMNS as column (column)}
-				{@const spot = place(row, column)}
+				{@const spot = place(part, row, column)}
 				<button
 					type="button"
 					class="size-4 rounded-[3px] border {isHere(spot) ? 'border-rust bg-rust' : 'border-muted bg-sheet'}"
 					aria-label="pivot to {row} {column}"
 					aria-pressed={isHere(spot)}
-					title="{row} {column}"
+					title="{row} {column}{picked.length > 1 ? `, of all ${picked.length} parts` : ''}"
 					disabled={!spot}
-					onclick={() => spot && move(spot)}
+					onclick={() => choose(row, column)}
 				></button>
 			{/each}
 		{/each}
@@ -79,7 +90,8 @@
 				step={stepOf('translation', space)}
 				digits={2}
 				class="w-[56px] !min-h-[24px]"
-				oncommit={(v) => move([0, 1, 2].map((i) => (i === k ? v : 0)) as Vec3)}
+				oncommit={(v) =>
+					move(picked.map((of) => ({ of, by: [0, 1, 2].map((i) => (i === k ? v : 0)) as Vec3 })))}
 			/>
 		</label>
 	{/each}

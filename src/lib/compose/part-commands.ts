@@ -7,7 +7,17 @@ import { type CommandTargets } from './targets';
 import { hangPart, stepInTree } from '$lib/acts/hang-part';
 import { pickKeysOf } from '$lib/acts/key-actions';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
-import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
+import { ALIGNMENTS } from '$core/edits/align';
+import {
+	alignParts,
+	hasChannels,
+	isMoved,
+	keyRest,
+	letRest,
+	pickedParts,
+	restHere,
+} from '$lib/acts/part-acts';
+import { sentence } from '$lib/ui/sentence';
 
 /** Makes commands on the selected part. */
 function onPartOf(session: Session) {
@@ -38,6 +48,23 @@ function makingParts(session: Session): Command[] {
 			command(`part-new-${kind}`, `New part: ${DRAWING_NAMES[kind]}`, '', () => addPart(session, kind)),
 		),
 	];
+}
+
+/** Several parts at once. */
+function partsTogether(session: Session): Command[] {
+	const command = commandsOf('Parts');
+	return ALIGNMENTS.map((how) => {
+		const spreads = how.startsWith('distribute');
+		const label = spreads ? `${sentence(how)}: selected parts` : `Align ${how}: selected parts`;
+		const id = `align-${how.replace(' ', '-')}`;
+		return command(
+			id,
+			label,
+			'',
+			() => alignParts(session, how),
+			() => session.clip !== null && pickedParts(session).length > (spreads ? 2 : 1),
+		);
+	});
 }
 
 /** A part as one among others: its name, its place in the tree, copies, what is shown and may be touched. */
@@ -111,5 +138,10 @@ function partsAtRest(session: Session): Command[] {
 }
 
 export function partCommands({ session }: CommandTargets): Command[] {
-	return [...makingParts(session), ...partsInTree(session), ...partsAtRest(session)];
+	return [
+		...makingParts(session),
+		...partsInTree(session),
+		...partsTogether(session),
+		...partsAtRest(session),
+	];
 }

@@ -34,7 +34,9 @@
 	}
 	let { row, view, commands }: Props = $props();
 	const session = useSession();
-	const picked = $derived(session.selection.partId === row.id);
+	const picked = $derived(
+		session.selection.partId === row.id || session.selection.otherParts.includes(row.id),
+	);
 	const hidden = $derived(session.view.hides(row.id));
 	const locked = $derived(session.view.lockedParts.has(row.id));
 	const solo = $derived(session.view.alonePart === row.id);

@@ -3,7 +3,7 @@ import type { Channel, Doc, Formula, Part } from '$core/document/types';
 import { countKeys, type KeySelection } from '$core/edits/keys';
 
 export const NO_KEYS: KeySelection = new Map();
-const NO_LANES: ReadonlySet<string> = new Set();
+const NONE: ReadonlySet<string> = new Set();
 
 /** What is picked then; what is absent stays as it is. */
 export interface Picks {
@@ -26,7 +26,9 @@ export class Selection {
 	channelId = $state<string | null>(null);
 
 	/** Channels picked along with the one in hand. */
-	private also = $state.raw(NO_LANES);
+	private also = $state.raw(NONE);
+	/** Parts picked along with the one in hand. */
+	private alsoParts = $state.raw(NONE);
 
 	readonly part: Part | null = $derived.by(() =>
 		this.partId === null ? null : (this.docNow().parts[this.partId] ?? null),
@@ -48,10 +50,10 @@ export class Selection {
 	readonly parts: ReadonlySet<string> = $derived.by(
 		() => new Set([...this.keys.keys()].flatMap((id) => this.docNow().channels[id]?.part ?? [])),
 	);
-	/** Parts besides the one in hand of which keys or lanes are picked. */
+	/** Parts besides the one in hand that are picked, by themselves or by their keys or lanes. */
 	readonly otherParts: readonly string[] = $derived.by(() =>
-		[...new Set([...this.parts, ...this.channels.map((channel) => channel.part)])].filter(
-			(part) => part !== this.partId,
+		[...new Set([...this.alsoParts, ...this.parts, ...this.channels.map((channel) => channel.part)])].filter(
+			(part) => part !== this.partId && this.docNow().parts[part],
 		),
 	);
 
@@ -59,6 +61,7 @@ export class Selection {
 
 	pickKeys(keys: KeySelection): void {
 		this.keys = keys;
+		this.alsoParts = NONE;
 		const [first] = keys.keys();
 		if (first !== undefined && this.docNow().channels[first]) this.takeInHand(first);
 	}
@@ -67,12 +70,28 @@ export class Selection {
 		this.partId = id;
 		const laned = this.channel ?? this.formula;
 		if (laned && laned.part !== id) this.channelId = null;
-		this.also = NO_LANES;
+		this.also = NONE;
+		this.alsoParts = NONE;
 		this.keys = NO_KEYS;
+	}
+
+	/** Picks parts along with the one in hand. */
+	alsoPick(parts: readonly string[]): void {
+		this.alsoParts = new Set(parts);
+	}
+
+	/** Picks a part beside those that are picked, or takes it away from them. */
+	togglePart(id: string): void {
+		const parts = new Set([...(this.partId === null ? [] : [this.partId]), ...this.otherParts]);
+		if (!parts.delete(id)) parts.add(id);
+		const [first = null] = [...parts].reverse();
+		this.pickPart(first);
+		this.alsoPick([...parts]);
 	}
 
 	pickChannel(id: string): void {
 		this.takeInHand(id);
+		this.alsoParts = NONE;
 		this.keys = NO_KEYS;
 	}
 
@@ -99,13 +118,13 @@ export class Selection {
 	takeInHand(id: string): void {
 		const doc = this.docNow();
 		this.channelId = id;
-		this.also = NO_LANES;
+		this.also = NONE;
 		this.partId = (doc.channels[id] ?? doc.formulas[id])?.part ?? this.partId;
 	}
 
 	clear(): void {
 		this.keys = NO_KEYS;
-		this.also = NO_LANES;
+		this.also = this.alsoParts = NONE;
 		this.channelId = null;
 		this.partId = null;
 	}

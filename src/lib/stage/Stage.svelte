@@ -191,7 +191,9 @@
 	function pickAt(event: MouseEvent) {
 		if (!scene) return;
 		const { x, y } = scene.placeOf(event);
-		session.selection.pickPart(scene.pick(x, y, (part) => !session.view.lockedParts.has(part)));
+		const part = scene.pick(x, y, (own) => !session.view.lockedParts.has(own));
+		if (!event.shiftKey) session.selection.pickPart(part);
+		else if (part !== null) session.selection.togglePart(part);
 	}
 </script>
 
@@ -243,8 +245,8 @@
 		onpointermove={() =>
 			onhint(
 				look.view === 'perspective'
-					? 'click: select a part; drag: turn the view; wheel: nearer'
-					: 'click: select a part; drag: move the view; wheel: nearer',
+					? 'click: select a part, Shift: several; drag: turn the view; wheel: nearer'
+					: 'click: select a part, Shift: several; drag: move the view; wheel: nearer',
 			)}
 		{onclick}
 	></canvas>
