@@ -23,7 +23,7 @@ export function addKeysOf(session: Session, part: string): void {
 
 /** All parts that are picked, the one in hand first. */
 export function pickedParts({ selection }: Session): string[] {
-	return selection.partId === null ? [] : [selection.partId, ...selection.otherParts];
+	return selection.part ? [selection.part.id, ...selection.otherParts] : selection.otherParts.slice();
 }
 
 /** Puts the picked parts in line, or apart by even gaps, as they stand now: all of them by hand, or none. */
