@@ -509,27 +509,71 @@ test('a shortcut is changed, a clash is shown before it is taken over, and it la
 	await expect(app.getByRole('button', { name: 'auto-key' })).toHaveAttribute('aria-pressed', 'true');
 });
 
-test('the first visit is led through a clip, step by step', async ({ app, server }) => {
-	await openClip(app, server, 'Quay', 'buoy bob');
+test('the first visit is led from an empty project to an exported file, beside what is spoken of', async ({
+	app,
+	server,
+}) => {
+	await app.goto(server.address);
+	await app.getByRole('button', { name: 'New project' }).click();
+	await app.getByRole('textbox', { name: 'Name' }).fill('First');
+	await app.getByRole('button', { name: 'Create' }).click();
+	await expect(app.getByRole('button', { name: 'Add part' })).toBeVisible();
 	await app.keyboard.press('Control+k');
-	await app.getByRole('combobox', { name: 'find anything' }).fill('five steps');
+	await app.getByRole('combobox', { name: 'find anything' }).fill('six steps');
 	await app.keyboard.press('Enter');
 	const guide = app.getByRole('complementary', { name: 'a first clip' });
 	const current = guide.locator('[aria-current="step"]');
-	await expect(current).toContainText('Select a part');
-	await app.getByRole('button', { name: 'part buoy', exact: true }).click();
+	/** It lies beside what it speaks of, and wholly on the screen. */
+	const standsBeside = async (selector: string) => {
+		await expect
+			.poll(async () => {
+				const [box, target] = await Promise.all([
+					guide.boundingBox(),
+					app.locator(selector).first().boundingBox(),
+				]);
+				if (!box || !target) return 'not there';
+				const apart =
+					box.x >= target.x + target.width ||
+					box.x + box.width <= target.x ||
+					box.y >= target.y + target.height ||
+					box.y + box.height <= target.y;
+				const { width, height } = app.viewportSize()!;
+				const inside = box.x >= 0 && box.y >= 0 && box.x + box.width <= width && box.y + box.height <= height;
+				return apart && inside;
+			})
+			.toBe(true);
+	};
+	// By keys alone.
+	await expect(current).toContainText('Add a part');
+	await standsBeside('[data-add-part]');
+	await app.keyboard.press('Shift+N');
+	await app.getByRole('menuitem').first().press('Enter');
 	await expect(current).toContainText('Go to another frame');
-	await goToFrame(app, 10);
+	await standsBeside('[aria-label="playhead"]');
+	await app.keyboard.press('Shift+ArrowRight');
 	await expect(current).toContainText('Turn on Auto-key');
-	await app.getByRole('button', { name: 'auto-key' }).click();
-	await laneValue(app, 'buoy rotation z').fill('4');
-	await laneValue(app, 'buoy rotation z').press('Enter');
+	await standsBeside('[data-gizmo="guard"]');
+	await app.keyboard.press('a');
+	const x = app.locator('#bench').getByRole('textbox', { name: 'box translation x' });
+	await app.getByRole('button', { name: 'Part', exact: true }).click();
+	await x.fill('2');
+	await x.press('Enter');
 	await expect(current).toContainText('Select a key and choose');
-	await laneValue(app, 'buoy rotation z').press('Escape');
-	await app.getByRole('button', { name: 'buoy rotation z: key after' }).click();
-	await app.keyboard.press('2');
+	// The lane that came is in sight; who types goes on typing.
+	await standsBeside('[data-lane="box translation x"]');
+	await expect(x).toBeFocused();
+	await x.press('Escape');
+	await app.keyboard.press('[');
+	await app.keyboard.press('3');
 	await expect(current).toContainText('Play it');
-	await app.getByRole('button', { name: 'play', exact: true }).click();
+	await app.keyboard.press('Space');
+	await expect(current).toContainText('Ship it');
+	await expect(app.getByRole('button', { name: 'auto-key' })).toHaveAttribute('aria-pressed', 'false');
+	await standsBeside('[data-room="Ship"]');
+	await app.getByRole('link', { name: 'Ship' }).click();
+	await expect(current).toContainText('Ship it');
+	await standsBeside('[data-export]');
+	await app.locator('[data-export]').click();
 	await expect(guide).toContainText('That is all it takes');
 	await guide.getByRole('button', { name: 'Done' }).click();
 	await expect(guide).toBeHidden();

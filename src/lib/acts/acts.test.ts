@@ -2,6 +2,7 @@
 import { toast } from 'svelte-sonner';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { channelsOfClip } from '$core/document/types';
+import { removePart } from '$core/edits/parts';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { addKeysOf, alignParts, hasChannels, isMoved, pickedParts } from './part-acts';
@@ -210,10 +211,7 @@ describe('several parts', () => {
 		selection.togglePart('hook');
 		expect(pickedParts(session)).toEqual(['buoy', 'bollard']);
 		// One that is deleted, here or in another window, is not picked any more.
-		session.edit('Delete', (doc) => {
-			const { buoy: _, ...parts } = doc.parts;
-			return { ...doc, parts };
-		});
+		session.edit('Delete', (doc) => removePart(doc, 'buoy'));
 		expect(pickedParts(session)).toEqual(['bollard']);
 		selection.pickPart('hook');
 		expect(pickedParts(session)).toEqual(['hook']);

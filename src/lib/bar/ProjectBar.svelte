@@ -47,6 +47,7 @@
 			{@const here = page.url.pathname.startsWith(room.name === 'Ship' ? `${base}/ship` : `${base}/compose`)}
 			<a
 				href={room.href}
+				data-room={room.name}
 				class="flex h-full items-center border-b-[3px] px-3 {here
 					? 'border-moss font-bold'
 					: 'border-transparent text-muted hover:text-ink'}"

@@ -8,7 +8,6 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
 	import Finder from './Finder.svelte';
-	import Guide from './Guide.svelte';
 	import HelpDialog from './HelpDialog.svelte';
 	import VersionsDialog from './VersionsDialog.svelte';
 
@@ -38,6 +37,5 @@
 {#if session.selection.part}
 	<BounceDialog bind:open={shows('bounce'), showing('bounce')} part={session.selection.part} />
 {/if}
-<Guide bind:open={session.asks.guide} />
 <HelpDialog bind:open={shows('help'), showing('help')} commands={made} />
 <Finder bind:open={shows('finder'), showing('finder')} {commands} {onclip} />

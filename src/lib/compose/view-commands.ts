@@ -64,7 +64,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		...stageCommands(targets),
 		...versionCommands(targets),
 		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
-		command('guide', 'A first clip, in five steps', '', () => (session.asks.guide = true)),
+		command('guide', 'A first clip, in six steps', '', () => (session.asks.guide = true)),
 		command('night', 'Light or night', '', () => theme.toggle()),
 	];
 }

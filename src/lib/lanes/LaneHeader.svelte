@@ -97,6 +97,7 @@
 	style:height="{row.height}px"
 	style:width="{HEADER_WIDTH}px"
 	data-lane={full}
+	data-channel={row.id}
 >
 	{#if speed !== ''}
 		<span

@@ -55,10 +55,12 @@
 	class="flex h-7 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-muted"
 	role="group"
 	aria-label="what the lanes show"
+	data-lanes-foot
 >
 	<button
 		type="button"
 		class="whitespace-nowrap hover:text-ink"
+		data-add-part
 		onclick={() => (session.asks.sheet = 'new part')}>Add part</button
 	>
 	<button

@@ -16,7 +16,7 @@ export class Asks {
 	sheet = $state<SheetName | null>(null);
 	/** What the sheet about time is opened for. */
 	timeChange = $state<'insert' | 'hold' | 'remove'>('insert');
-	/** The first clip in five steps goes on beside the work. */
+	/** The first clip in six steps goes on beside the work. */
 	guide = $state(false);
 	/** Edits that clash with another window's are looked at, to choose. */
 	conflicts = $state(false);

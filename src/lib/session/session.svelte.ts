@@ -34,6 +34,8 @@ export class Session {
 	isAutoKey = $state(false);
 	/** Whether auto-key keys everything that is changed, or refuses what has no channel yet. */
 	autoKeyScope = $state<'everything' | 'existing'>('everything');
+	/** Files that were exported in this window. */
+	exported = $state(0);
 	/** Keys that were copied in this window. */
 	copied = $state.raw<readonly CopiedChannel[]>([]);
 	/** The same as the system's clipboard has them. */

@@ -89,6 +89,7 @@
 	{/each}
 	<button
 		type="button"
+		data-export
 		class="btn btn-main min-h-[34px]"
 		disabled={ship.isWorking || ship.chosen.length === 0}
 		onclick={() => ship.write()}

@@ -82,6 +82,7 @@ export class ShipState {
 			return;
 		}
 		this.result = answer.value;
+		session.exported++;
 		this.madeFrom = from;
 	}
 

@@ -25,3 +25,7 @@
 />
 {@render children()}
 <ConflictDialog />
+{#if session.asks.guide}
+	<!-- It leads from room to room; fetched when it is wanted. -->
+	{#await import('$lib/bar/Guide.svelte') then { default: Guide }}<Guide />{/await}
+{/if}

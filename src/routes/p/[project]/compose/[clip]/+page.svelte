@@ -50,7 +50,7 @@
 	const commands = $derived(shortcuts.apply(made));
 	onMount(() => {
 		// Without storage nobody is guided unasked.
-		session.asks.guide = canKeep() && readKept('guide') === undefined;
+		session.asks.guide ||= canKeep() && readKept('guide') === undefined;
 		return () => session.transport.stop();
 	});
 	$effect(watchPointed);
