@@ -569,6 +569,17 @@ test('handles: the ring is caught all round, a miss moves no view, the body of t
 	await expect(readout).not.toHaveText(before!);
 	expect((await middle()).x).toBeGreaterThan(x + 30);
 
+	// Handles are controls: arrow keys move by steps, and it is told.
+	const arm = app.getByRole('slider', { name: 'move along y' });
+	await arm.focus();
+	const y0 = Number(await arm.getAttribute('aria-valuenow'));
+	await app.keyboard.press('ArrowUp');
+	await expect(arm).toHaveAttribute('aria-valuenow', String(Number((y0 + 0.01).toPrecision(6))));
+	await expect(arm).toBeFocused();
+	await expect(app.locator('[data-told]')).toContainText('Move mail sack');
+	await app.keyboard.press('Shift+ArrowDown');
+	await expect(arm).toHaveAttribute('aria-valuenow', String(Number((y0 - 0.49).toPrecision(6))));
+
 	// The ways of other parts of which keys are selected are shown too.
 	await app.keyboard.press('Control+a');
 	await expect(app.locator('[data-path-of="dust"]')).toHaveCount(1);

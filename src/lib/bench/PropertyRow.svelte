@@ -115,7 +115,7 @@
 						? 'border-lake bg-lake'
 						: channel
 							? 'border-lake'
-							: 'border-rule'}"
+							: 'border-edge'}"
 					aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component, part)}"
 					aria-pressed={keyed}
 					disabled={computed}

@@ -5,9 +5,6 @@
 	import { insertKey } from '$core/edits/keys';
 	import { clamp, ticksToFrame } from '$core/time';
 	import type { Command } from '$lib/ui/command';
-	import { unitOf } from '$core/document/units';
-	import { evaluateCurve } from '$player/curve/evaluate';
-	import { hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
 	import { pickedKeys } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextPicture } from '$lib/ui/frames';
@@ -33,6 +30,8 @@
 	import type { LaneRow } from './rows';
 	import { valueAt } from './scale';
 	import { makeSnapper } from './snap';
+	import { speedTold } from './speed-told';
+	import { TwoFingers } from './two-fingers';
 
 	interface Props {
 		view: LaneView;
@@ -184,34 +183,43 @@
 		);
 	}
 
+	const fingers = new TwoFingers();
+	const fingerOf = (event: PointerEvent) => ({ id: event.pointerId, ...pointerOf(event) });
+	function pinch(event: PointerEvent) {
+		const pinched = fingers.move(fingerOf(event));
+		if (!pinched || !clip) return;
+		view.zoom(pinched.zoom, pinched.x, clip);
+		view.pan(-pinched.dx, clip);
+		scroller.scrollTop -= pinched.dy;
+		view.remember();
+	}
+
 	function onpointerdown(event: PointerEvent) {
-		if (event.button !== 0 || !picture) return;
+		if (event.button !== 0 && event.pointerType !== 'touch') return;
+		if (!picture) return;
+		if (event.pointerType === 'touch') fingers.down(fingerOf(event));
+		// What the first finger began was no drag.
+		if (fingers.areDown) return cancelGesture();
 		scroller.focus({ preventScroll: true });
 		const start = pointerOf(event);
 		const hit = hitTest(picture, start.x, start.y, event.pointerType === 'touch' ? FINGER : 1);
 		canvas.setPointerCapture(event.pointerId);
 		begin(isLocked(hit) ? marquee(start) : gestureFor(hit, start));
 	}
-	/** Of a lane that shows its speed: what it and its value are at the pointer. */
-	function speedTold(hit: Hit, x: number): string {
-		if (!clip || !('row' in hit) || hit.row.kind !== 'lane' || !picture?.showsSpeed(hit.row.id)) return '';
-		const curve = picture.curve(hit.row.id);
-		if (!curve || !hasSpeed(hit.row.channel)) return '';
-		const t = clamp(view.ticksAt(x), 0, clip.length);
-		const { space } = session.doc.project;
-		const value = `${writeNumber(evaluateCurve(curve, t), 2)}${unitOf(hit.row.channel.property, space)}`;
-		const frame = writeNumber(ticksToFrame(t, session.frameRate), 1);
-		return ` · frame ${frame}: ${value}, ${tellSpeed(speedAt(curve, t), hit.row.channel, space)}`;
-	}
-
 	function onpointermove(event: PointerEvent) {
+		if (fingers.areDown) return pinch(event);
+		fingers.move(fingerOf(event));
 		const pointer = pointerOf(event);
 		if (gesture) gesture.move(pointer);
 		else if (picture) {
 			const hit = hitTest(picture, pointer.x, pointer.y);
 			sheet.pointed = 'row' in hit && hit.row.kind !== 'part' ? hit.row.id : null;
 			canvas.style.cursor = isLocked(hit) ? 'not-allowed' : cursorFor(hit);
-			onhint(isLocked(hit) ? 'this part is locked' : `${hintFor(hit)}${speedTold(hit, pointer.x)}`);
+			onhint(
+				isLocked(hit)
+					? 'this part is locked'
+					: `${hintFor(hit)}${speedTold(session, picture, hit, pointer.x)}`,
+			);
 		}
 	}
 	function endGesture() {
@@ -300,7 +308,7 @@
 	<div
 		bind:this={scroller}
 		bind:clientHeight={sheet.height}
-		class="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto outline-none"
+		class="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--lake)]"
 		tabindex="0"
 		role="region"
 		aria-label="channels over time"
@@ -318,8 +326,14 @@
 					data-lanes-canvas
 					{onpointerdown}
 					{onpointermove}
-					onpointerup={endGesture}
-					onpointercancel={cancelGesture}
+					onpointerup={(event) => {
+						fingers.up(event.pointerId);
+						endGesture();
+					}}
+					onpointercancel={(event) => {
+						fingers.up(event.pointerId);
+						cancelGesture();
+					}}
 					onpointerleave={() => (sheet.pointed = null)}
 					{ondblclick}
 				></canvas>

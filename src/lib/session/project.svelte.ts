@@ -53,6 +53,9 @@ export class Project {
 		);
 	}
 
+	/** What was done last in this window, anew each time. */
+	done = $state.raw<{ label: string } | null>(null);
+
 	get frameRate(): number {
 		return this.doc.project.frameRate;
 	}
@@ -76,7 +79,7 @@ export class Project {
 
 	private commit(label: string, next: Doc): void {
 		this.doc = next;
-		this.saver.sync.edit(label, next);
+		if (this.saver.sync.edit(label, next)) this.done = { label };
 	}
 
 	startDrag(label: string): Drag {

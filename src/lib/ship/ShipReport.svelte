@@ -33,7 +33,7 @@
 
 <div class="mb-4 flex flex-wrap items-start gap-x-5 gap-y-2">
 	<div>
-		<h1 class="text-lg font-bold">{result.fileName}</h1>
+		<h2 class="text-lg font-bold">{result.fileName}</h2>
 		<p class="text-muted">{kilo(result.bytes)} in all, drawings included</p>
 	</div>
 	<p>

@@ -8,8 +8,7 @@
 	import type { Vec3 } from '$player/maths/vector';
 	import { useSession } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
-
-	import { LABELS, PROPERTY, type Axis, type Hold, type Placed } from './hold';
+	import { hintFor, LABELS, nameOf, PROPERTY, stepOf, type Axis, type Hold, type Placed } from './hold';
 	import { ARM, armsOf, BAR, GAP, GUARD, KNOB, RING } from './arms';
 	import type { StageScene } from './scene';
 	import type { AxesOf } from '$lib/session/stage-look.svelte';
@@ -85,10 +84,16 @@
 		axis: Axis,
 		holder = event.currentTarget as Element | null,
 	) {
-		if (event.button !== 0 || !session.selection.partId || !session.clip || !gizmo) return;
+		if (event.button !== 0 || !take(wanted, axis, scene.placeOf(event))) return;
 		event.stopPropagation();
-		session.transport.stop();
+		holder?.setPointerCapture(event.pointerId);
+	}
+
+	/** Takes a handle in hand at a place of the canvas; false where it cannot be. */
+	function take(wanted: Exclude<Hold['kind'], 'pivot'>, axis: Axis, { x, y }: { x: number; y: number }) {
 		const part = session.selection.partId;
+		if (part === null || !session.clip || !gizmo) return false;
+		session.transport.stop();
 		const kind = wanted === 'free' && session.view.pivotMode ? 'pivot' : wanted;
 		const hand = session.handOn(part);
 		const direction = scene.direction(part, axis, axes);
@@ -98,13 +103,11 @@
 			const decision = decide(session.doc, hand, targets);
 			if (!decision.ok) {
 				toast('It cannot be changed by hand here', { description: decision.why });
-				return;
+				return false;
 			}
 			decided = decision;
 		}
 		const toPart = kind === 'pivot' ? scene.worldToPart(part) : null;
-		const { x, y } = scene.placeOf(event);
-		holder?.setPointerCapture(event.pointerId);
 		typed = '';
 		amount = 0;
 		hold = {
@@ -123,6 +126,18 @@
 			decided,
 			turned: 0,
 		};
+		return true;
+	}
+
+	/** An arrow key on a handle: a step, or with Shift a large one. */
+	function step(event: KeyboardEvent, kind: Exclude<Hold['kind'], 'pivot' | 'free'>, axis: Axis) {
+		const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+		if (!way || hold || !gizmo) return;
+		event.preventDefault();
+		event.stopPropagation();
+		if (!take(kind, axis, gizmo)) return;
+		apply(stepOf(kind, way, event.shiftKey, isWorld));
+		release();
 	}
 
 	const SNAP = $derived(isWorld ? 0.5 : 10);
@@ -132,7 +147,6 @@
 		return Number((Math.round(v / step) * step).toPrecision(12));
 	}
 	const short = (v: number, digits: number) => Number(v.toFixed(digits));
-
 	const target = (property: Placed, axis: Axis) => ({ property, component: AXES[axis] });
 	/** Sets one component of what is held. */
 	function put(doc: Doc, property: Placed, axis: Axis, value: number): Doc {
@@ -238,22 +252,26 @@
 		const name = kind === 'even' ? 'all' : AXES[axis];
 		return `${name} ${sign}${typed || writeNumber(amount, 3)}${unit}`;
 	});
-	const HINTS = {
-		free: () =>
-			session.view.pivotMode
-				? 'drag: move the pivot; the drawing stays'
-				: 'drag: move in the view; Shift: in steps',
-		move: (axis: Axis) =>
-			`drag: move along ${AXES[axis]}; Shift: in steps; type a number for an exact distance`,
-		turn: (axis: Axis) => `drag: turn about ${AXES[axis]}; Shift: 15° steps; type degrees`,
-		scale: (axis: Axis) => `drag: scale along ${AXES[axis]}; Shift: in quarters; type a factor`,
-		even: () => 'drag: scale evenly; Shift: in quarters; type a factor',
-	};
+	/** What of the part a handle changes now. */
+	function valueOf(kind: Exclude<Hold['kind'], 'pivot' | 'free'>, axis: Axis): number {
+		const part = session.selection.partId;
+		return part === null ? 0 : poseOf(part)[PROPERTY[kind]][axis];
+	}
 	const handlers = (kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis) => ({
 		onpointerdown: (event: PointerEvent) => grab(event, kind, axis),
-		onpointermove: (event: PointerEvent) => (hold ? move(event) : onhint(HINTS[kind](axis))),
+		onpointermove: (event: PointerEvent) =>
+			hold ? move(event) : onhint(hintFor(kind, axis, session.view.pivotMode)),
 		onpointerup: release,
 		onpointercancel: cancel,
+		...(kind === 'free'
+			? { role: 'presentation' as const }
+			: {
+					role: 'slider' as const,
+					tabindex: 0,
+					'aria-label': nameOf(kind, axis),
+					'aria-valuenow': Number(valueOf(kind, axis).toPrecision(6)),
+					onkeydown: (event: KeyboardEvent) => step(event, kind, axis),
+				}),
 	});
 </script>
 
@@ -279,7 +297,7 @@
 				press = { x: event.clientX, y: event.clientY };
 				grabBody(event);
 			}}
-			onpointermove={(event) => (hold ? move(event) : onhint(HINTS.free()))}
+			onpointermove={(event) => (hold ? move(event) : onhint(hintFor('free', 0, session.view.pivotMode)))}
 			onpointerup={release}
 			onpointercancel={cancel}
 			onclick={(event) => {
@@ -306,7 +324,6 @@
 				stroke-width="5"
 				stroke-linecap="round"
 				data-gizmo="scale-{AXES[bar.axis]}"
-				role="presentation"
 				{...handlers('scale', bar.axis)}
 			/>
 		{/each}
@@ -320,7 +337,6 @@
 			<g
 				class="pointer-events-auto touch-none cursor-move"
 				data-gizmo="move-{AXES[arm.axis]}"
-				role="presentation"
 				{...handlers('move', arm.axis)}
 			>
 				<line {...along} stroke="var(--ink)" stroke-width="2" />
@@ -335,7 +351,6 @@
 		<g
 			class="pointer-events-auto touch-none cursor-alias"
 			data-gizmo="turn"
-			role="presentation"
 			{...handlers('turn', gizmo.turn.axis)}
 		>
 			<circle
@@ -358,7 +373,6 @@
 			stroke="var(--sheet)"
 			stroke-width="1.5"
 			data-gizmo="scale-all"
-			role="presentation"
 			{...handlers('even', 0)}
 		/>
 		<circle
@@ -370,7 +384,6 @@
 			stroke="var(--rust)"
 			stroke-width="2.5"
 			data-gizmo="move"
-			role="presentation"
 			{...handlers('free', 0)}
 		/>
 	</svg>

@@ -5,6 +5,7 @@
 	import { provideSession, Session } from '$lib/session/session.svelte';
 
 	import ConflictDialog from '$lib/bar/ConflictDialog.svelte';
+	import LiveTold from '$lib/bar/LiveTold.svelte';
 
 	let { data, children } = $props();
 	const session = provideSession(new Session(...untrack(() => [data.loaded, data.conflicts] as const)));
@@ -25,6 +26,7 @@
 />
 {@render children()}
 <ConflictDialog />
+<LiveTold />
 {#if session.asks.guide}
 	<!-- It leads from room to room; fetched when it is wanted. -->
 	{#await import('$lib/bar/Guide.svelte') then { default: Guide }}<Guide />{/await}

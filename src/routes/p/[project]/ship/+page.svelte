@@ -14,6 +14,7 @@
 <div class="flex h-screen flex-col">
 	<ProjectBar />
 	<main class="grid min-h-0 flex-1 grid-cols-[320px_1fr]">
+		<h1 class="sr-only">Ship {session.doc.project.name}</h1>
 		<ShipChoices {ship} />
 		<section class="min-h-0 overflow-y-auto p-4" aria-label="what was written">
 			{#if ship.result}

@@ -160,6 +160,7 @@
 	<ProjectBar {commands} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">
+			<h1 class="sr-only">{session.doc.project.name}: {session.clip?.name ?? 'no clip'}</h1>
 			<!-- Each arrangement keeps the sizes that it was given. -->
 			{#if arrangement.name === 'balanced'}
 				{@render across('balanced', 56, lanesOverBench, stage)}
@@ -171,6 +172,7 @@
 		</main>
 	{:else}
 		<main class="flex-1 p-6 text-muted">
+			<h1 class="sr-only">{session.doc.project.name}: {session.clip?.name ?? 'no clip'}</h1>
 			<p>This clip is not here: it may have been deleted. Choose another one above, or undo.</p>
 		</main>
 	{/if}
