@@ -172,7 +172,7 @@
 		</main>
 	{:else}
 		<main class="flex-1 p-6 text-muted">
-			<h1 class="sr-only">{session.doc.project.name}: {session.clip?.name ?? 'no clip'}</h1>
+			<h1 class="sr-only">{session.doc.project.name}</h1>
 			<p>This clip is not here: it may have been deleted. Choose another one above, or undo.</p>
 		</main>
 	{/if}
