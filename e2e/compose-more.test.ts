@@ -480,14 +480,14 @@ test('lanes are filtered by a word, a kind and the selected parts', async ({ app
 	await app.getByRole('button', { name: 'part rope', exact: true }).click();
 	await app.getByRole('button', { name: 'part dust', exact: true }).click({ modifiers: ['Shift'] });
 	await app.getByRole('button', { name: 'part rope', exact: true }).click({ modifiers: ['Shift'] });
-	await expect(app.locator('[data-picked]')).toHaveText(/ keys on 4 lanes/);
+	await expect(app.locator('[data-picked]')).toHaveText(/ keys on 5 lanes/);
 	await app.getByRole('button', { name: 'filter lanes by kind' }).click();
 	await app.getByRole('checkbox', { name: 'selected parts' }).check();
 	await app.keyboard.press('Escape');
 	await app.keyboard.press('Escape');
 	await expect(app.locator('[data-picked]')).toHaveText('Nothing selected');
 	await expect(app.locator('[data-part-row]')).toHaveCount(2);
-	await expect(app.locator('[data-lane]')).toHaveCount(4);
+	await expect(app.locator('[data-lane]')).toHaveCount(5);
 });
 
 test('a shortcut is changed, a clash is shown before it is taken over, and it lasts', async ({

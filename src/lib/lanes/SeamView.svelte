@@ -23,7 +23,7 @@
 
 	/** The last and the first part of a loop side by side, channel by channel; what does not close comes first. */
 	const session = useSession();
-	const SIZE = { width: 190, height: 40, pad: 4 };
+	const SIZE = { width: 130, height: 40, pad: 4 };
 	const SHOWN = 0.2;
 	/** Gaps below this share of a channel's range are none. */
 	const CLOSED = 0.001;
@@ -187,7 +187,7 @@
 			<li class="flex items-center gap-3 border-b border-rule px-3 last:border-b-0" data-seam={row.name}>
 				<button
 					type="button"
-					class="w-[170px] shrink-0 truncate text-left hover:underline {row.open ? 'font-semibold' : ''}"
+					class="w-[150px] shrink-0 truncate text-left hover:underline {row.open ? 'font-semibold' : ''}"
 					onclick={() => session.selection.pickChannel(row.id)}>{row.name}</button
 				>
 				<svg
@@ -210,7 +210,7 @@
 						/>
 					{/if}
 				</svg>
-				<span class="w-[190px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
+				<span class="w-[140px] shrink-0 font-mono text-xs {row.open ? 'text-rust' : 'text-muted'}">
 					{row.channel?.accumulates
 						? 'accumulates'
 						: row.open

@@ -37,6 +37,8 @@ export function makeGrid(view: ViewName, space: Space, colours: { contour: strin
 		}),
 	);
 	if (view === 'perspective' || view === 'camera' || view === 'top') squares.rotation.x = Math.PI / 2;
+	// Just below ground, whose faces it would flicker in otherwise.
+	if (view === 'perspective' || view === 'camera') squares.position.y = -0.01 * step;
 	if (view === 'side') squares.rotation.y = Math.PI / 2;
 	// Flat views look along one axis: there the grid lies behind everything.
 	if (view === 'front' || view === 'screen') squares.position.z = -BEHIND;
