@@ -286,12 +286,12 @@ test('a blend of two clips is made, its jumps shown and mended, and it is played
 	await openClip(app, server, 'Quay', 'crane swing');
 	await app.getByRole('button', { name: 'Clip', exact: true }).click();
 	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('cut');
-	await expect(app.locator('[data-blend-figures]')).toContainText(/value jumps: .* \d/);
+	await expect(app.locator('[data-blend-figures]')).toContainText(/Pop in value: .* \d/);
 	await app.getByRole('button', { name: /^checks: [1-9]/ }).click();
 	await app.getByRole('button', { name: 'Crossfade', exact: true }).click();
 	await app.keyboard.press('Escape');
 	const figures = app.locator('[data-blend-figures]');
-	await expect(figures).toContainText(/no jump of value · speed jumps: .*°\/s/);
+	await expect(figures).toContainText(/No pop in value · pop in speed: .*°\/s/);
 	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('inertial');
 	await expect(figures).not.toContainText('°/s');
 	await app.getByRole('combobox', { name: 'kind of the blend to sack drop' }).selectOption('crossfade');

@@ -14,7 +14,7 @@ import type { Session } from '$lib/session/session.svelte';
 export function addKeysOf(session: Session, part: string): void {
 	const { selection } = session;
 	const before = selection.keys;
-	const parts = [...(selection.partId === null ? [] : [selection.partId]), ...selection.otherParts];
+	const parts = pickedParts(session);
 	pickKeysOf(session, (channel) => channel.part === part);
 	selection.keys = new Map([...before, ...selection.keys]);
 	selection.partId = part;
@@ -24,6 +24,11 @@ export function addKeysOf(session: Session, part: string): void {
 /** All parts that are picked, the one in hand first. */
 export function pickedParts({ selection }: Session): string[] {
 	return selection.part ? [selection.part.id, ...selection.otherParts] : selection.otherParts.slice();
+}
+
+/** What a way to align parts is called. */
+export function alignmentName(how: Alignment): string {
+	return how.startsWith('distribute') ? sentence(how) : `Align ${how}`;
 }
 
 /** Puts the picked parts in line, or apart by even gaps, as they stand now: all of them by hand, or none. */
@@ -48,8 +53,7 @@ export function alignParts(session: Session, how: Alignment): void {
 			next = writeByHand(next, decided, targets[i], value);
 		});
 	}
-	const label = how.startsWith('distribute') ? `${sentence(how)}` : `Align ${how}`;
-	session.edit(label, () => next);
+	session.edit(alignmentName(how), () => next);
 }
 /** Keys the rest pose at the playhead, on all that moves of a part in the open clip. */
 export function keyRest(session: Session, part: Part): void {

@@ -9,9 +9,8 @@
 	import AlignVerticalSpaceBetween from '@lucide/svelte/icons/align-vertical-space-between';
 	import type { Component } from 'svelte';
 	import { ALIGNMENTS, type Alignment } from '$core/edits/align';
-	import { alignParts, pickedParts } from '$lib/acts/part-acts';
+	import { alignmentName, alignParts, pickedParts } from '$lib/acts/part-acts';
 	import { useSession } from '$lib/session/session.svelte';
-	import { sentence } from '$lib/ui/sentence';
 
 	/** What is done with several parts at once. */
 	const session = useSession();
@@ -26,7 +25,6 @@
 		'distribute across': AlignHorizontalSpaceBetween,
 		'distribute down': AlignVerticalSpaceBetween,
 	};
-	const nameOf = (how: Alignment) => (how.startsWith('distribute') ? sentence(how) : `Align ${how}`);
 </script>
 
 <div class="flex flex-wrap items-center gap-1" role="group" aria-label="selected parts">
@@ -36,8 +34,8 @@
 		<button
 			type="button"
 			class="btn flex size-[26px] items-center justify-center !p-0"
-			aria-label={nameOf(how)}
-			title="{nameOf(how)}: all {count} parts, as they stand at the playhead"
+			aria-label={alignmentName(how)}
+			title="{alignmentName(how)}: all {count} parts, as they stand at the playhead"
 			disabled={how.startsWith('distribute') && count < 3}
 			onclick={() => alignParts(session, how)}><Icon size={15} /></button
 		>

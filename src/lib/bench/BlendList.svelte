@@ -34,7 +34,7 @@
 	function change(blend: Blend, changed: Partial<Pick<Blend, 'kind' | 'seconds' | 'start' | 'shape'>>) {
 		session.edit('Change blend', (doc) => putBlend(doc, { ...blend, ...changed }));
 	}
-	/** The largest jump of a value and of a speed, each by the range that its number has in both clips. */
+	/** The largest pop of a value and of a speed, each by the range that its number has in both clips. */
 	function figuresOf(blend: Blend): string {
 		const pops = measureBlend(session.doc, blend);
 		const { space } = session.doc.project;
@@ -47,8 +47,8 @@
 			.filter((pop) => pop.rate > 0.02 * pop.range)
 			.sort((a, b) => b.rate / Math.max(b.range, 1e-9) - a.rate / Math.max(a.range, 1e-9));
 		return [
-			value ? `value jumps: ${tell(value, value.value, '')}` : 'no jump of value',
-			rate ? `speed jumps: ${tell(rate, rate.rate, '/s')}` : 'no jump of speed',
+			value ? `Pop in value: ${tell(value, value.value, '')}` : 'No pop in value',
+			rate ? `pop in speed: ${tell(rate, rate.rate, '/s')}` : 'no pop in speed',
 		].join(' · ');
 	}
 	/** Easings that are offered; another one that a blend has stays. */

@@ -9,6 +9,7 @@ import { pickKeysOf } from '$lib/acts/key-actions';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { ALIGNMENTS } from '$core/edits/align';
 import {
+	alignmentName,
 	alignParts,
 	hasChannels,
 	isMoved,
@@ -17,7 +18,6 @@ import {
 	pickedParts,
 	restHere,
 } from '$lib/acts/part-acts';
-import { sentence } from '$lib/ui/sentence';
 
 /** Makes commands on the selected part. */
 function onPartOf(session: Session) {
@@ -55,11 +55,10 @@ function partsTogether(session: Session): Command[] {
 	const command = commandsOf('Parts');
 	return ALIGNMENTS.map((how) => {
 		const spreads = how.startsWith('distribute');
-		const label = spreads ? `${sentence(how)}: selected parts` : `Align ${how}: selected parts`;
 		const id = `align-${how.replace(' ', '-')}`;
 		return command(
 			id,
-			label,
+			`${alignmentName(how)}: selected parts`,
 			'',
 			() => alignParts(session, how),
 			() => session.clip !== null && pickedParts(session).length > (spreads ? 2 : 1),

@@ -140,10 +140,9 @@
 		release();
 	}
 
-	const SNAP = $derived(isWorld ? 0.5 : 10);
 	function rounded(v: number, event: PointerEvent): number {
 		if (event.ctrlKey) return v;
-		const step = event.shiftKey ? SNAP : isWorld ? 0.01 : 1;
+		const step = stepOf('move', 1, event.shiftKey, isWorld);
 		return Number((Math.round(v / step) * step).toPrecision(12));
 	}
 	const short = (v: number, digits: number) => Number(v.toFixed(digits));
