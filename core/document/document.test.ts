@@ -88,7 +88,7 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
 	fc.tuple(some, tick).map(
 		([keys, t]): Edit =>
 			(doc) =>
-				duplicateKeys(doc, keys, t, 360_000),
+				duplicateKeys(doc, keys, t),
 	),
 	channel.map(
 		(c): Edit =>

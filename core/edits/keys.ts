@@ -272,14 +272,14 @@ export function expandSpans(doc: Doc, selection: KeySelection): Doc {
 }
 
 /** Copies the picked keys so that the earliest lands on tick `t`, their spacing kept. */
-export function duplicateKeys(doc: Doc, selection: KeySelection, t: number, length: number): Doc {
+export function duplicateKeys(doc: Doc, selection: KeySelection, t: number): Doc {
 	let first = Infinity;
 	for (const times of selection.values()) for (const time of times) first = Math.min(first, time);
 	return mapSelected(doc, selection, (keys, times) => {
 		let next = keys;
 		for (const key of keys) {
+			if (!times.has(key.t)) continue;
 			const at = key.t - first + t;
-			if (!times.has(key.t) || at > length) continue;
 			next = curve.putKey(next, at, key.v);
 			const index = curve.indexAt(next, at);
 			next = next.with(index, { ...key, t: at });

@@ -57,7 +57,7 @@ it('a format is a line of the registry, and nothing else keeps a list of them', 
 		expect(ACCEPTED).toContain(extensions[0]);
 		for (const file of [
 			'cli/export.ts',
-			'cli/hillock.ts',
+			'cli/program.ts',
 			'src/lib/api/openapi.ts',
 			'src/lib/server/exports/request.ts',
 			'src/lib/ship/ShipChoices.svelte',

@@ -6,9 +6,9 @@ import { removePart } from '$core/edits/parts';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { addKeysOf, alignParts, hasChannels, isMoved, pickedParts } from './part-acts';
-import { channelsInHand, goToKey, joinPicked } from './key-actions';
+import { channelsInHand, copyPicked, goToKey, joinPicked, paste, pasteReversed } from './key-actions';
 import { moveClip } from './new-clips';
-import { moveSelected, setClipGrows } from './move-keys';
+import { duplicateHere, moveSelected, setClipGrows } from './move-keys';
 import { addPart } from './new-parts';
 import { offerWholeFrames, putOnFrames } from './whole-frames';
 
@@ -114,16 +114,59 @@ describe('selected keys', () => {
 			'The keys cannot be moved that far',
 			{ description: 'The first stands at frame 0.' },
 		]);
-		const store = new Map<string, string>();
-		vi.stubGlobal('localStorage', {
-			getItem: (name: string) => store.get(name) ?? null,
-			setItem: (name: string, value: string) => store.set(name, value),
-		});
-		setClipGrows(false);
+		keepLength();
 		pick(SACK, times(SACK).at(-1)!);
 		expect(moveSelected(session, session.clip!.length)).toBe(false);
 		expect(told()).toHaveLength(2);
 		expect(session.doc).toBe(before);
+	});
+});
+
+/** Somebody chose that clips keep their length. */
+function keepLength(): void {
+	const store = new Map<string, string>();
+	vi.stubGlobal('localStorage', {
+		getItem: (name: string) => store.get(name) ?? null,
+		setItem: (name: string, value: string) => store.set(name, value),
+	});
+	setClipGrows(false);
+}
+
+describe.each([
+	['pasted', (own: Session) => paste(own)],
+	['pasted reversed', (own: Session) => pasteReversed(own)],
+	['duplicated', (own: Session) => duplicateHere(own)],
+])('keys that are %s past the end of a clip', (how, put) => {
+	/** Three keys over 18 frames are copied, with the playhead 6 frames before the end. */
+	const near = () => {
+		vi.stubGlobal('navigator', {});
+		const own = times(SACK).slice(0, 3);
+		pick(SACK, ...own);
+		copyPicked(session);
+		vi.mocked(toast).mockClear();
+		session.transport.seek(session.clip!.length - 6 * FRAME);
+		return own.map((t) => t - own[0]);
+	};
+
+	it('are all there, selected, and the clip is longer', () => {
+		const start = session.clip!.length - 6 * FRAME;
+		const [first, second, third] = near();
+		put(session);
+		const middle = how === 'pasted reversed' ? third - second : second;
+		const expected = [first, middle, third].map((t) => start + t);
+		expect([...session.selection.keys.get(SACK)!].sort((a, b) => a - b)).toEqual(expected);
+		expect(times(SACK)).toEqual(expect.arrayContaining(expected));
+		expect(session.clip!.length).toBe(start + third);
+		expect(told()).toEqual([`The clip now ends at frame ${(start + third) / FRAME}`]);
+	});
+
+	it('are refused with a word where the clip is to keep its length', () => {
+		const before = session.doc;
+		near();
+		keepLength();
+		put(session);
+		expect(session.doc).toBe(before);
+		expect(told()).toEqual([`The keys cannot be ${how.split(' ')[0]} here`]);
 	});
 });
 

@@ -26,7 +26,9 @@ import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
 import { snapToFrame, ticksToFrame } from '$core/time';
 import { writeNumber } from '$lib/ui/number-text';
 import { fastestOf, tellSpeed } from '$lib/session/lane-speed';
+import type { Edited } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
+import { roomFor } from './move-keys';
 
 export function copyPicked(session: Session): void {
 	const copied = copyKeys(session.doc, session.selection.keys);
@@ -64,27 +66,32 @@ function placeOfPaste({ clip, transport, selection }: Session) {
 }
 
 export function paste(session: Session, place = placeOfPaste(session)): void {
-	const { copied } = session;
-	const { clipId, t, partId } = place;
-	if (clipId === undefined || copied.length === 0) return;
-	// Keys of one part go to the part that is picked now.
-	session.edit('Paste keys', (doc) => {
-		const pasted = pasteKeys(doc, clipId, copied, t, partId);
-		return { doc: pasted.doc, ...pickedKeys(pasted.selection) };
-	});
+	pasteAt(session, place, 'Paste keys', (doc, selection) => ({ doc, ...pickedKeys(selection) }));
 }
 
 /** Pastes what was copied at the playhead, played backwards: an entry becomes its exit. */
 export function pasteReversed(session: Session): void {
+	pasteAt(session, placeOfPaste(session), 'Paste keys reversed', (doc, selection) => ({
+		doc: reverseKeys(doc, selection),
+		...pickedKeys(mirroredSelection(selection)),
+	}));
+}
+
+function pasteAt(
+	session: Session,
+	{ clipId, t, partId }: ReturnType<typeof placeOfPaste>,
+	label: string,
+	take: (pasted: Doc, selection: KeySelection) => Edited,
+): void {
 	const { copied } = session;
-	const { clipId, t, partId } = placeOfPaste(session);
 	if (clipId === undefined || copied.length === 0) return;
-	session.edit('Paste keys reversed', (doc) => {
-		const pasted = pasteKeys(doc, clipId, copied, t, partId);
-		return {
-			doc: reverseKeys(pasted.doc, pasted.selection),
-			...pickedKeys(mirroredSelection(pasted.selection)),
-		};
+	const last = Math.max(...copied.map(({ keys }) => keys.at(-1)?.t ?? 0));
+	const lengthen = roomFor(session, clipId, t + last, 'The keys cannot be pasted here');
+	if (!lengthen) return;
+	session.edit(label, (doc) => {
+		// Keys of one part go to the part that is picked now.
+		const pasted = pasteKeys(lengthen(doc), clipId, copied, t, partId);
+		return pasted.selection.size > 0 ? take(pasted.doc, pasted.selection) : doc;
 	});
 }
 

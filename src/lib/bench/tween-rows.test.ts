@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { readCssMotions } from '$core/easing/css-declaration';
+import { newFormula, putFormula } from '$core/edits/formulas';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { choicesOf, TweenLines, type Row } from './tween-rows';
 
@@ -70,5 +71,70 @@ describe('lines of the tween dialog', () => {
 	it('that nothing is made of stay as they were', () => {
 		expect(fromCss('transition: box-shadow 1s').rows).toEqual([row]);
 		expect(fromCss('transition: none')).toEqual({ rows: [row], told: [] });
+	});
+});
+
+describe('a line', () => {
+	it.each<[Partial<Row>, string]>([
+		[{}, ''],
+		[{ part: 'nobody' }, 'Choose a part.'],
+		[{ easing: 'wobbly' }, 'This easing is not known.'],
+		[{ easing: ' slow ENDS ' }, ''],
+		[{ duration: 0 }, 'It must last longer.'],
+		[{ duration: 601, unit: 'seconds' }, 'It would end after 600 s.'],
+		[{ duration: 599, unit: 'seconds' }, ''],
+	])('%j is wrong: %s', (change, wrong) => {
+		const own = { ...row, ...change };
+		expect(lines.wrongOf(own, 0, [own])).toBe(wrong);
+	});
+
+	it('that moves what an earlier one moves at that time is told of, and one that a formula computes', () => {
+		const rows = [
+			row,
+			{ ...row, start: 35 },
+			{ ...row, start: 36, delay: 5 },
+			{ ...row, what: 'rotation/x', start: 10 },
+		];
+		expect(rows.map((own, i) => lines.wrongOf(own, i, rows))).toEqual([
+			'',
+			'Line 1 moves the same at that time.',
+			'Line 2 moves the same at that time.',
+			'',
+		]);
+		const formula = newFormula('gauge-settles', 'needle', 'rotation', 'z');
+		const computed = new TweenLines(putFormula(doc, formula), 'gauge-settles');
+		expect(computed.wrongOf(row, 0, [row])).toBe('A formula computes this.');
+	});
+
+	it('is as long in another unit', () => {
+		const seconds = lines.inUnit(row, 'seconds');
+		expect(seconds).toEqual({ duration: 0.5, unit: 'seconds' });
+		expect(lines.inUnit({ ...row, ...seconds }, 'ms')).toEqual({ duration: 500, unit: 'ms' });
+		expect(lines.inUnit({ ...row, duration: 250, unit: 'ms' }, 'frames')).toEqual({
+			duration: 15,
+			unit: 'frames',
+		});
+	});
+
+	it('that is added moves another component at the same time, or goes on after the last', () => {
+		const scale: Row = { ...row, what: 'scale/x', to: 2 };
+		const all = [scale];
+		for (let i = 0; i < 3; i++) all.push(lines.next(all));
+		expect(all.map(({ what, start, to }) => [what, start, to])).toEqual([
+			['scale/x', 6, 2],
+			['scale/y', 6, 1],
+			['scale/z', 6, 1],
+			['scale/z', 36, 1],
+		]);
+		expect(lines.next([{ ...scale, relative: true }])).toMatchObject({
+			what: 'scale/y',
+			to: 2,
+			relative: true,
+		});
+	});
+
+	it('begins after its delay, and ends when it has lasted', () => {
+		expect(lines.startOf({ ...row, delay: 3 })).toBe(9 * 1200);
+		expect(lines.endOf({ ...row, delay: 3, duration: 1, unit: 'seconds' })).toBe(9 * 1200 + 72_000);
 	});
 });

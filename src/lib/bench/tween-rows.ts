@@ -3,7 +3,7 @@ import type { Shape } from '$player/easing/shape';
 import { secondsToTicks, ticksToSeconds } from '$player/time';
 import { valueAt, type Tween, type TweenValue } from '$core/edits/tween';
 import { numbersOf } from '$core/document/rest';
-import { channelId, kindOf, type Component, type Doc, type Property } from '$core/document/types';
+import { channelId, formulaId, kindOf, type Component, type Doc, type Property } from '$core/document/types';
 import { channelLabel } from '$core/document/labels';
 import { cssEasing, readCssEasing } from '$core/easing/css';
 import type { CssMotion } from '$core/easing/css-declaration';
@@ -121,7 +121,8 @@ export class TweenLines {
 	/** What stands in the way of a line; empty when nothing does. */
 	wrongOf(row: Row, index: number, rows: readonly Row[]): string {
 		if (!this.doc.parts[row.part]) return 'Choose a part.';
-		if (this.doc.formulas[`${this.idOf(row)}/formula`]) return 'A formula computes this.';
+		const { clip, part, property, component } = this.addressOf(row);
+		if (this.doc.formulas[formulaId(clip, part, property, component)]) return 'A formula computes this.';
 		if (shapeOf(row) === null) return 'This easing is not known.';
 		if (this.endOf(row) - this.startOf(row) < 1) return 'It must last longer.';
 		if (this.endOf(row) > MAX_CLIP_TICKS) return 'It would end after 600 s.';

@@ -1,9 +1,9 @@
 /** Keys: setting, picking, moving, shaping. */
 import { putOnFrames } from '$lib/acts/whole-frames';
 import { keysOffFrames } from '$core/edits/whole-frames';
-import { nudge } from '$lib/acts/move-keys';
+import { duplicateHere, nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
-import { canAccumulate, duplicateKeys, setAccumulates, setModes, setShape } from '$core/edits/keys';
+import { canAccumulate, setAccumulates, setModes, setShape } from '$core/edits/keys';
 import { keysAfter, mirroredSelection, mirrorValues, reverseKeys } from '$core/edits/retime';
 import { MORE_EASINGS, SHAPE_SHEET } from '$lib/bench/shapes';
 import { commandsOf, PASTES, type Command } from '$lib/ui/command';
@@ -35,7 +35,6 @@ function onPicked(session: Session) {
 
 /** Setting keys, and taking them away. */
 function settingKeys(session: Session): Command[] {
-	const { transport } = session;
 	const command = commandsOf('Keys');
 	const lane = () => session.selection.channels.length > 0;
 	const onKeys = onPicked(session);
@@ -56,14 +55,7 @@ function settingKeys(session: Session): Command[] {
 			() => keyHere(session, 'part'),
 			() => session.selection.part !== null,
 		),
-		onKeys('duplicate', 'Duplicate keys at the playhead', 'd', () => {
-			const { keys } = session.selection;
-			const { clip } = session;
-			if (clip)
-				session.edit('Duplicate keys', (doc) =>
-					duplicateKeys(doc, keys, Math.round(transport.local), clip.length),
-				);
-		}),
+		onKeys('duplicate', 'Duplicate keys at the playhead', 'd', () => duplicateHere(session)),
 		onKeys('delete', 'Delete selected keys', ['Delete', 'Backspace'], () => removePicked(session)),
 		onKeys('join', 'Join spans: delete the selected keys that carry no motion', 'j', () =>
 			joinPicked(session),

@@ -1,0 +1,125 @@
+/** What the command line understands, and what it calls. */
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { FORMATS, SHIPPING } from '../core/formats/registry';
+import { checkFile } from './check';
+import { CliError } from './error';
+import { exportFile } from './export';
+import { importFile } from './import';
+import { sampleFile } from './sample';
+import { serve } from './serve';
+
+/** Endings of what can be imported. */
+const ACCEPTED_ENDINGS = FORMATS.flatMap(({ takes, extensions }) => (takes ? extensions : [])).join(', ');
+
+function positive(text: string): number {
+	const value = Number(text);
+	if (!Number.isFinite(value) || value <= 0) throw new InvalidArgumentError('It must be a number above 0.');
+	return value;
+}
+
+function port(text: string): number {
+	const value = Number(text);
+	if (!Number.isInteger(value) || value < 0 || value > 65_535)
+		throw new InvalidArgumentError('It must be 0 to 65535.');
+	return value;
+}
+
+/** Collects the values of an option that is given several times. */
+const several = (value: string, before: readonly string[] = []) => [...before, value];
+
+const FILE = 'project file (.hillock.json or .hillock.zip)';
+const CLIP = 'name of a clip, or "all"; may be given several times';
+
+/** What is called, with what was read. */
+export const ACTIONS = { serve, exportFile, importFile, sampleFile, checkFile };
+type Actions = {
+	[name in keyof typeof ACTIONS]: (...given: Parameters<(typeof ACTIONS)[name]>) => void | Promise<void>;
+};
+
+function addServing(program: Command, actions: Actions, demo: boolean): void {
+	const description = demo
+		? 'start the application, with the demo projects where there are none'
+		: 'start the application';
+	program
+		.command(demo ? 'demo' : 'serve')
+		.description(description)
+		.option('--port <number>', 'port; 0 takes any free one', port, 4720)
+		.option('--host <address>', 'address to listen on', '127.0.0.1')
+		.option('--token <text>', 'access token; needed when others can reach the address')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((options) => actions.serve({ ...options, demo }));
+}
+
+function addExport(program: Command, actions: Actions): void {
+	const targets = SHIPPING.map(({ id }) => id).join(', ');
+	const exporting = program
+		.command('export')
+		.description('write clips of a project file for a player, reduced within a bound and read back')
+		.argument('<file>', FILE)
+		.requiredOption('--clip <name>', CLIP, several)
+		.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
+		.option(
+			'--bound <fraction>',
+			"largest error as a fraction of each path's range (rotations: of 180 degrees)",
+			positive,
+			0.001,
+		)
+		.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
+		.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
+		.option('--bound-scale <factor>', 'largest error of scales', positive)
+		.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
+		.requiredOption('--out <file>', 'file to write')
+		.action((file, options) => actions.exportFile(file, options));
+	for (const { id, ships } of SHIPPING)
+		for (const { flag, says } of ships.switches) exporting.option(`--${flag}`, `${id}: ${says}`);
+}
+
+function addReading(program: Command, actions: Actions): void {
+	program
+		.command('import')
+		.description('read a file of any format that comes in; store it, or write it as a project file')
+		.argument('<file>', ACCEPTED_ENDINGS)
+		.option('--out <file>', 'write a project file instead of storing it')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((file, options) => actions.importFile(file, options));
+	program
+		.command('sample')
+		.description('print what a reader of the exported clip should see, as JSON')
+		.argument('<file>', FILE)
+		.requiredOption('--clip <name>', CLIP, several)
+		.option('--rate <hertz>', 'samples a second', positive, 60)
+		.action((file, options) => actions.sampleFile(file, options));
+	program
+		.command('check')
+		.description(
+			'check a project file: its schema, its references, and what a viewer would notice in its clips',
+		)
+		.argument('<file>', FILE)
+		.option('--clip <name>', 'only this clip; may be given several times', several)
+		.option('--json', 'print the findings as JSON')
+		.option('--sarif', 'print the findings as SARIF 2.1.0')
+		.option('--strict', 'exit with 1 on warnings too')
+		.action((file, options) => actions.checkFile(file, options));
+}
+
+/** Runs the command that the arguments name; what is wrong with them, or goes wrong, is said and makes the exit code. */
+export async function run(args: readonly string[], actions: Actions = ACTIONS): Promise<void> {
+	const program = new Command('hillock')
+		.description('Make, shape, loop and ship animation clips.')
+		.version('0.1.0')
+		.showHelpAfterError('(add --help for what is possible)')
+		.exitOverride();
+	addServing(program, actions, false);
+	addServing(program, actions, true);
+	addExport(program, actions);
+	addReading(program, actions);
+	try {
+		await program.parseAsync(args, { from: 'user' });
+	} catch (error) {
+		if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+		else if (error instanceof CliError) {
+			process.stderr.write(`hillock: ${error.message}\n`);
+			process.exitCode = error.exitCode;
+		} else throw error;
+	}
+}
