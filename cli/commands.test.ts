@@ -79,6 +79,8 @@ describe('check', () => {
 		checkFile(file, { clip: ['up'] });
 		expect(out).toContain('error: up / crate / translation y, frame 30: ');
 		expect(out).toContain('(mend: End at start value; ');
+		// What has no mend says nothing of one.
+		expect(out.split('\n').filter((line) => line.includes('(mend: )'))).toEqual([]);
 		expect(process.exitCode).toBe(1);
 	});
 
@@ -156,7 +158,9 @@ describe('import', () => {
 		expect(new ProjectStore(db).load(id).doc).toEqual({ ...doc, project: { ...doc.project, id } });
 		db.close();
 		const again = join(folder, 'again.hillock.json');
+		out = '';
 		await importFile(file, { out: again });
+		expect(out).toBe(`${again}: written\n`);
 		expect(readFileSync(again, 'utf8')).toBe(readFileSync(file, 'utf8'));
 	});
 
@@ -173,6 +177,20 @@ describe('import', () => {
 		expect(readFileSync(join(folder, 'again.assets', `${asset}.svg`))).toEqual(Buffer.from(picture));
 		writeFileSync(join(folder, 'jump.assets', `${asset}.svg`), 'another');
 		await expect(importFile(file, {})).rejects.toMatchObject({ exitCode: 1 });
+	});
+
+	it('tells what of a foreign file is left out, and stores nothing of one that cannot be read', async () => {
+		const scene = join(folder, 'scene.gltf');
+		const cameras = [{ type: 'orthographic', orthographic: { xmag: 1, ymag: 1, zfar: 9, znear: 1 } }];
+		const nodes = [{ name: 'eye', camera: 0 }];
+		const parts = { asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes, cameras };
+		writeFileSync(scene, JSON.stringify(parts));
+		await importFile(scene, { out: join(folder, 'scene.hillock.json') });
+		expect(err).toBe('hillock: left out: eye: its camera sees in parallel, here in perspective\n');
+		writeFileSync(scene, '{"asset":');
+		const data = join(folder, 'data');
+		await expect(importFile(scene, { data })).rejects.toMatchObject({ exitCode: 1 });
+		expect(existsSync(data)).toBe(false);
 	});
 
 	it('cannot write where there is no folder: that is no fault of the project', async () => {

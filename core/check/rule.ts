@@ -2,7 +2,7 @@
 import type { FlatCurve } from '../../player/curve/flat';
 import type { CompiledClip } from '../clip/compile';
 import type { Channel, Clip, Doc } from '../document/types';
-import { unitOf } from '../document/units';
+import { unitAt } from '../document/units';
 import type { Finding, Found } from './finding';
 
 export interface Scene {
@@ -58,8 +58,8 @@ export function short(value: number | string): string {
 
 /** A measured fact with the unit of the finding's channel. */
 export function withUnit({ facts, channel }: Finding, doc: Doc, name: string): string {
-	const property = channel === null ? undefined : doc.channels[channel]?.property;
-	return short(facts[name]) + (property ? unitOf(property, doc.project.space) : '');
+	const own = channel === null ? undefined : doc.channels[channel];
+	return short(facts[name]) + (own ? unitAt(doc, own) : '');
 }
 
 export function numberOf({ facts }: Finding, name: string): number {

@@ -1,4 +1,5 @@
 /** What kinds of drawings, channels and components are called. */
+import { ownNumber } from './rest';
 import {
 	componentsOf,
 	type BlendKind,
@@ -25,14 +26,22 @@ export const DRAWING_NAMES: Readonly<Record<Drawing['kind'], string>> = {
 	camera: 'camera',
 };
 
+/** What a property is called where no part says more. */
+export function propertyLabel(property: Property): string {
+	if (property === 'custom') return 'own number';
+	return property === 'fieldOfView' ? 'field of view' : property;
+}
+
 /** What a channel is called: its property, and the component where there are several. */
 export function channelLabel(property: Property, component: Component, part?: Part): string {
-	const name = property === 'fieldOfView' ? 'field of view' : property;
+	if (property === 'custom') return componentLabel(property, component, part);
+	const name = propertyLabel(property);
 	return component === 'value' ? name : `${name} ${componentLabel(property, component, part)}`;
 }
 
-/** What a component is called: of a morph weight as its model's file calls the target, where it does. */
+/** What a component is called: of a morph weight as its model's file calls the target, of a number as its part does. */
 export function componentLabel(property: Property, component: Component, part?: Part): string {
+	if (property === 'custom') return ownNumber(part, component)?.name ?? `number ${component}`;
 	if (property !== 'weight' || part?.drawing.kind !== 'model') return component;
 	return part.drawing.targets?.[componentsOf(property).indexOf(component)] || component;
 }

@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 7;
+export const VERSION = 8;
 
 type Body = Record<string, unknown>;
 
@@ -34,6 +34,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	5: {},
 	// How the text of a label is aligned: nothing older is different.
 	6: {},
+	// What is revealed of a drawing, and numbers of one's own: nothing older is different.
+	7: {},
 };
 
 function isBody(value: unknown): value is Body {

@@ -1,9 +1,22 @@
 /** What a part shows where no key says otherwise, number by number, and which numbers it has at all. */
-import { componentsOf, PROPERTIES, type Component, type Drawing, type Part, type Property } from './types';
+import {
+	componentsOf,
+	EDGES,
+	PROPERTIES,
+	type Component,
+	type Drawing,
+	type OwnNumber,
+	type Part,
+	type Property,
+	type Reveal,
+} from './types';
 import type { Vec3 } from '../../player/maths/vector';
 
+/** Kinds of drawings that have edges to be revealed from. */
+const FLAT: ReadonlySet<Drawing['kind']> = new Set(['plane', 'card', 'ellipse', 'path', 'label', 'image']);
+
 /** Whether a part's drawing has a property; every part moves, fades and takes a colour. */
-export function hasProperty({ drawing }: Part, property: Property): boolean {
+export function hasProperty({ drawing, numbers }: Part, property: Property): boolean {
 	switch (property) {
 		case 'size':
 			return 'size' in drawing;
@@ -16,21 +29,32 @@ export function hasProperty({ drawing }: Part, property: Property): boolean {
 			return drawing.kind === 'camera';
 		case 'weight':
 			return drawing.kind === 'model' && drawing.weights.length > 0;
+		case 'reveal':
+			return FLAT.has(drawing.kind);
+		case 'custom':
+			return numbers !== undefined && numbers.length > 0;
 		default:
 			return true;
 	}
 }
 
+/** The components of a property that a part has. */
+function componentsOn({ drawing, numbers }: Part, property: Property): readonly Component[] {
+	const all = componentsOf(property);
+	if (property === 'weight') return all.slice(0, drawing.kind === 'model' ? drawing.weights.length : 0);
+	return property === 'custom' ? (numbers ?? []).map(({ key }) => key) : all;
+}
+
 /** The numbers of a part that a clip can change. */
 export function numbersOf(part: Part): { property: Property; component: Component }[] {
-	const targets = part.drawing.kind === 'model' ? part.drawing.weights.length : 0;
-	return PROPERTIES.filter((property) => hasProperty(part, property)).flatMap((property) => {
-		const components = componentsOf(property);
-		return (property === 'weight' ? components.slice(0, targets) : components).map((component) => ({
-			property,
-			component,
-		}));
-	});
+	return PROPERTIES.filter((property) => hasProperty(part, property)).flatMap((property) =>
+		componentsOn(part, property).map((component) => ({ property, component })),
+	);
+}
+
+/** A number of one's own of a part, by its component. */
+export function ownNumber(part: Part | undefined, component: Component): OwnNumber | undefined {
+	return part?.numbers?.find(({ key }) => key === component);
 }
 
 /** A part's rest value for one component of a number or a switch; 0 for colours, orientations and what it has not. */
@@ -62,6 +86,10 @@ export function restValue(part: Part, property: Property, component: Component):
 			return drawing.kind === 'camera' ? drawing.fieldOfView : 0;
 		case 'weight':
 			return drawing.kind === 'model' ? (drawing.weights[index] ?? 0) : 0;
+		case 'reveal':
+			return drawing.reveal?.[component as keyof Reveal] ?? 0;
+		case 'custom':
+			return ownNumber(part, component)?.value ?? 0;
 		case 'colour':
 		case 'orientation':
 			return 0;
@@ -82,6 +110,8 @@ function resized<D extends Drawing & { size: Vec3 }>(drawing: D, axis: number, l
 		offset: withComponent(drawing.offset, axis, offset),
 	};
 }
+
+const NOTHING_HIDDEN: Reveal = { top: 0, right: 0, bottom: 0, left: 0 };
 
 /** A drawing with one number changed; the same one where it has no such number. */
 export function drawnWith(
@@ -107,6 +137,11 @@ export function drawnWith(
 			return drawing.kind === 'camera'
 				? { ...drawing, fieldOfView: Math.min(170, Math.max(1, value)) }
 				: drawing;
+		case 'reveal': {
+			const { reveal: before, ...whole } = drawing;
+			const reveal = { ...NOTHING_HIDDEN, ...before, [component]: Math.min(1, Math.max(0, value)) };
+			return EDGES.every((edge) => reveal[edge] === 0) ? whole : { ...whole, reveal };
+		}
 		case 'weight':
 			return drawing.kind === 'model'
 				? { ...drawing, weights: drawing.weights.map((w, i) => (i === index ? value : w)) }
@@ -140,6 +175,12 @@ export function partWithRest(part: Part, property: Property, component: Componen
 		case 'colour':
 		case 'orientation':
 			return part;
+		case 'custom': {
+			const numbers = part.numbers?.map((own) =>
+				own.key === component ? { ...own, value: Math.min(own.high, Math.max(own.low, value)) } : own,
+			);
+			return numbers ? { ...part, numbers } : part;
+		}
 		default: {
 			const solid = property === 'size' && restValue(part, property, component) > 0;
 			const kept = solid ? Math.max(LEAST_SIZE, value) : value;

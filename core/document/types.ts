@@ -1,4 +1,5 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
+import { EDGES, MOST_WEIGHTS, type Drawing } from './drawing';
 import type { Ends } from '../../player/curve/flat';
 import type { Key, VectorKey } from '../curve/types';
 import type { Loop } from '../../player/loop';
@@ -7,6 +8,8 @@ import type { ColourSpace } from '../../player/maths/colour';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
+
+export * from './drawing';
 
 export interface Project {
 	type: 'project';
@@ -22,62 +25,21 @@ export interface Project {
 	screen?: { width: number; height: number };
 }
 
-/** The line about a flat drawing. `start` and `end` say which share of its way is drawn, in 0…1. */
-export interface Stroke {
-	/** In the project's units. */
-	width: number;
-	/** `#rrggbb`. */
-	colour: string;
-	start: number;
-	end: number;
+export const MOST_NUMBERS = 8;
+
+/** A number of one's own that a part has, for what code reads: a sound's volume, a blur. */
+export interface OwnNumber {
+	/** Its component, which it keeps whatever it is called. */
+	key: OwnKey;
+	name: string;
+	/** As it is written behind a number; empty for none. */
+	unit: string;
+	low: number;
+	high: number;
+	/** At rest. */
+	value: number;
 }
-
-/** How a flat drawing shows its outline; it is filled unless it says otherwise. */
-interface Outlined {
-	stroke?: Stroke;
-	filled?: boolean;
-}
-
-export const TEXT_ALIGNS = ['left', 'center', 'right'] as const;
-export type TextAlign = (typeof TEXT_ALIGNS)[number];
-
-export const MOST_WEIGHTS = 8;
-
-/** What a part looks like. Sizes in the project's units; `offset` places the drawing about the part's pivot. */
-export type Drawing = {
-	offset: Vec3;
-	/** Quarters darker in turn, so that turning shows. */
-	pattern?: 'quarters';
-} & (
-	| { kind: 'empty' }
-	| { kind: 'box'; size: Vec3 }
-	| { kind: 'ball'; size: Vec3 }
-	| { kind: 'cylinder'; size: Vec3 }
-	| { kind: 'cone'; size: Vec3 }
-	| ({ kind: 'plane'; size: Vec3 } & Outlined)
-	| ({ kind: 'card'; size: Vec3; radius: number } & Outlined)
-	| ({ kind: 'ellipse'; size: Vec3 } & Outlined)
-	| ({ kind: 'path'; d: string; depth: number } & Outlined)
-	/** The text's place in its box is in the middle unless it says otherwise. */
-	| { kind: 'label'; text: string; size: Vec3; align?: TextAlign }
-	/** `asset` is the SHA-256 of a picture that the project keeps. */
-	| { kind: 'image'; asset: string; size: Vec3 }
-	/**
-	 * A mesh of a glTF file that the project keeps, by its index there; `weights` of its morph targets at rest, and
-	 * what the file calls these (an empty name is none).
-	 */
-	| {
-			kind: 'model';
-			asset: string;
-			mesh: number;
-			size: Vec3;
-			weights: readonly number[];
-			targets?: readonly string[];
-	  }
-	/** Looks along −z; vertical field of view in degrees. */
-	| { kind: 'camera'; fieldOfView: number }
-);
-export type DrawingKind = Drawing['kind'];
+export type OwnKey = `n${number}`;
 
 /** Translation in units, rotation in degrees, scale as factors, opacity in 0…1. */
 export interface RestPose {
@@ -99,6 +61,8 @@ export interface Part {
 	rest: RestPose;
 	eulerOrder: EulerOrder;
 	visible: boolean;
+	/** Absent where there are none. */
+	numbers?: readonly OwnNumber[];
 }
 
 /** A picture or a film behind the stage while a clip is made: never part of what is shipped. */
@@ -167,10 +131,13 @@ export const PROPERTIES = [
 	'trim',
 	'fieldOfView',
 	'weight',
+	'reveal',
+	'custom',
 ] as const;
 export type Property = (typeof PROPERTIES)[number];
-/** Morph weights are `w0` … `w7`; a trim has the `start` and the `end` of a stroke. */
-export type Component = 'x' | 'y' | 'z' | 'value' | 'start' | 'end' | `w${number}`;
+/** Morph weights are `w0` … `w7`, numbers of one's own `n0` … `n7`; a trim has the `start` and the `end` of a stroke. */
+export type Component =
+	'x' | 'y' | 'z' | 'value' | 'start' | 'end' | (typeof EDGES)[number] | `w${number}` | OwnKey;
 
 /** What a channel's keys hold: a number, 0 or 1 held, a colour or a unit quaternion. */
 export type ChannelKind = 'number' | 'switch' | 'colour' | 'orientation';
@@ -292,6 +259,7 @@ export const MAP_OF = {
 export const AXES = ['x', 'y', 'z'] as const;
 const VALUE = ['value'] as const;
 const TRIM = ['start', 'end'] as const;
+const OWN = Array.from({ length: MOST_NUMBERS }, (_, i): OwnKey => `n${i}`);
 const WEIGHTS = Array.from({ length: MOST_WEIGHTS }, (_, i): Component => `w${i}`);
 
 export function componentsOf(property: Property): readonly Component[] {
@@ -305,6 +273,10 @@ export function componentsOf(property: Property): readonly Component[] {
 			return TRIM;
 		case 'weight':
 			return WEIGHTS;
+		case 'reveal':
+			return EDGES;
+		case 'custom':
+			return OWN;
 		default:
 			return VALUE;
 	}

@@ -1,5 +1,6 @@
 /** What values of a property are counted in. */
-import type { Property } from './types';
+import { ownNumber } from './rest';
+import type { Component, Doc, Property } from './types';
 import type { Space } from '../pose/space';
 
 const LENGTHS: ReadonlySet<Property> = new Set(['translation', 'size', 'radius', 'stroke']);
@@ -17,4 +18,17 @@ export function isAngle(property: Property): boolean {
 export function unitOf(property: Property, space: Space): string {
 	if (isLength(property)) return space === 'world' ? ' m' : ' px';
 	return isAngle(property) ? '°' : '';
+}
+
+/** Signs that stand at the number itself. */
+const CLOSE = /^[%°′″‰]/;
+
+/** As it is written behind a number of a part: that of its property, or the one of a number of one's own. */
+export function unitAt(
+	doc: Doc,
+	{ part, property, component }: { part: string; property: Property; component: Component },
+): string {
+	if (property !== 'custom') return unitOf(property, doc.project.space);
+	const unit = ownNumber(doc.parts[part], component)?.unit ?? '';
+	return unit === '' || CLOSE.test(unit) ? unit : ` ${unit}`;
 }

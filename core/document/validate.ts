@@ -76,7 +76,7 @@ export function validateRules(entity: Entity, prefix: string): Problem[] {
 	if (entity.type === 'channel') return validateChannel(entity, prefix);
 	if (entity.type === 'blend' && entity.id !== blendId(entity.from, entity.to))
 		return [{ pointer: `${prefix}/id`, message: "A blend's id must be from/to/blend." }];
-	if (entity.type === 'part') return validatePath(entity, prefix);
+	if (entity.type === 'part') return [...validatePath(entity, prefix), ...validateNumbers(entity, prefix)];
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
 }
 
@@ -90,6 +90,19 @@ function validatePath({ drawing }: Part, prefix: string): Problem[] {
 		const why = error instanceof Error ? error.message : String(error);
 		return [{ pointer: `${prefix}/drawing/d`, message: `This path cannot be drawn: ${why}` }];
 	}
+}
+
+/** Numbers of one's own have a component each, and a rest value within their range. */
+function validateNumbers({ numbers = [] }: Part, prefix: string): Problem[] {
+	return numbers.flatMap(({ key, low, high, value }, i) => {
+		const at = `${prefix}/numbers/${i}`;
+		if (numbers.findIndex((other) => other.key === key) < i)
+			return [{ pointer: `${at}/key`, message: `There are two numbers "${key}".` }];
+		if (low >= high) return [{ pointer: `${at}/high`, message: 'A range must end above its start.' }];
+		return value < low || value > high
+			? [{ pointer: `${at}/value`, message: 'The value must be within the range.' }]
+			: [];
+	});
 }
 
 /** How far the length of a stored quaternion may be from 1. */

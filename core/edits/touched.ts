@@ -4,7 +4,7 @@ import { sampleProfile } from '../clip/profile';
 import type { Key } from '../curve/types';
 import { isVector, type Channel, type Clip, type Doc, type Entity, MAPS } from '../document/types';
 import { channelLabel } from '../document/labels';
-import { unitOf } from '../document/units';
+import { unitAt } from '../document/units';
 
 /** What an edit did to the first channel that it touched; all `null` and empty where it touched none. */
 export interface Touched {
@@ -118,7 +118,7 @@ export function touched(before: Doc, after: Doc, ids: Iterable<string>): Touched
 		byTicks: commonMove(old, now),
 		before: isOne && old.length > 0 ? old[0].v : null,
 		after: isOne && now.length > 0 ? now[0].v : null,
-		unit: unitOf(channel.property, after.project.space),
+		unit: unitAt(after.parts[channel.part] ? after : before, channel),
 		was: profileBefore,
 		is: profileAfter,
 	};

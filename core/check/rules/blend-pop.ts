@@ -1,4 +1,5 @@
 import { measureBlend } from '../../blend/clip-set';
+import { propertyLabel } from '../../document/labels';
 import type { Blend, Doc, Property } from '../../document/types';
 import { unitOf } from '../../document/units';
 import { putBlend } from '../../edits/clips';
@@ -20,7 +21,7 @@ export const blendPop: ClipRule = {
 	measure: ({ facts }, doc) => {
 		const { part, property, value, to } = facts;
 		const unit = unitOf(property as Property, doc.project.space);
-		return `${doc.parts[part]?.name ?? part} ${property} jumps by ${short(value)}${unit} on the way to "${doc.clips[to]?.name ?? to}"`;
+		return `${doc.parts[part]?.name ?? part} ${propertyLabel(property as Property)} jumps by ${short(value)}${unit} on the way to "${doc.clips[to]?.name ?? to}"`;
 	},
 	mends: {
 		crossfade: { label: 'Crossfade', edit: (doc, finding) => withKind(doc, finding, 'crossfade') },

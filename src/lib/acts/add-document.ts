@@ -7,7 +7,7 @@ import { newPart } from './new-parts';
 import type { Session } from '$lib/session/session.svelte';
 
 /** Brings a document in that was read from a file: its parts under one of the file's name, its clips after the others. */
-export function addDocument(session: Session, name: string, other: Doc): string {
+export function addDocument(session: Session, name: string, other: Doc): void {
 	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] });
 	const ids = new Map<string, string>();
 	const idOf = (id: string) => {
@@ -30,5 +30,4 @@ export function addDocument(session: Session, name: string, other: Doc): string 
 		doc: mergeDocument(doc, other, { root, idOf, clipAs: ({ id }) => clips.get(id)! }),
 		part: root.id,
 	}));
-	return root.id;
 }

@@ -21,6 +21,7 @@ import {
 	type Property,
 } from '$core/document/types';
 import { channelLabel } from '$core/document/labels';
+import { unitAt } from '$core/document/units';
 import { toast } from 'svelte-sonner';
 import { NO_KEYS, pickedKeys } from '$lib/session/selection.svelte';
 import { snapToFrame, ticksToFrame } from '$core/time';
@@ -172,7 +173,7 @@ export function goToFastest({ selection, clip, doc, frameRate, transport }: Sess
 	transport.stop();
 	transport.seek(Math.min(clip.length, snapToFrame(at, frameRate)));
 	const frame = writeNumber(ticksToFrame(at, frameRate), 2);
-	toast(`Fastest at frame ${frame}: ${tellSpeed(speed, channel, doc.project.space)}`, { id: 'fastest' });
+	toast(`Fastest at frame ${frame}: ${tellSpeed(speed, unitAt(doc, channel))}`, { id: 'fastest' });
 }
 
 export type Keyed = 'in hand' | 'property' | 'part';

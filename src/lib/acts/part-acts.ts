@@ -1,5 +1,16 @@
 /** What is done with parts in the open clip. */
-import { AXES, channelsOfClip, formulasOfClip, type Part } from '$core/document/types';
+import {
+	AXES,
+	channelId,
+	channelsOfClip,
+	formulaId,
+	formulasOfClip,
+	type OwnKey,
+	type Part,
+} from '$core/document/types';
+import { cutAt, livesOf, putLives, type Life } from '$core/edits/life';
+import { freeNumberKey, putNumber } from '$core/edits/own-numbers';
+import { freeName } from './naming';
 import { keyRestPose } from '$core/edits/keys';
 import { restFromPose, stillPart } from '$core/edits/parts';
 import { toast } from 'svelte-sonner';
@@ -88,4 +99,33 @@ export function letRest(session: Session, part: Part): void {
 		doc: stillPart(doc, clip.id, part.id),
 		part: part.id,
 	}));
+}
+
+/** Shows a part from the playhead on, or until it, in the open clip. */
+export function cutLife(session: Session, part: Part, end: keyof Life): void {
+	const { clip, doc, transport } = session;
+	if (!clip) return;
+	const id = channelId(clip.id, part.id, 'visible', 'value');
+	if (doc.formulas[formulaId(clip.id, part.id, 'visible', 'value')]) {
+		toast('A formula says when it is shown', { description: 'Its lane is below the part.' });
+		return;
+	}
+	const lives = livesOf(doc.channels[id], part, clip);
+	const next = cutAt(lives, end, Math.round(transport.local), clip.length);
+	session.edit(end === 'from' ? `Show ${part.name} from here` : `Hide ${part.name} from here`, (now) =>
+		putLives(now, clip, part.id, next),
+	);
+}
+
+/** Gives a part a number of one's own; null where it has as many as there may be. */
+export function addNumber(session: Session, part: Part): OwnKey | null {
+	const key = freeNumberKey(part);
+	if (!key) {
+		toast(`${part.name} has eight numbers`, { description: 'No part can have more.' });
+		return null;
+	}
+	const taken = (part.numbers ?? []).map((own) => own.name);
+	const number = { key, name: freeName('number', taken), unit: '', low: 0, high: 1, value: 0 };
+	session.edit(`Add a number to ${part.name}`, (doc) => putNumber(doc, part.id, number));
+	return key;
 }

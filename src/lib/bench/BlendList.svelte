@@ -2,7 +2,7 @@
 	import { measureBlend, type MeasuredPop } from '$core/blend/clip-set';
 	import { putBlend, removeBlend } from '$core/edits/clips';
 	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
-	import { BLEND_WORDS, channelLabel } from '$core/document/labels';
+	import { BLEND_WORDS, propertyLabel } from '$core/document/labels';
 	import { unitOf } from '$core/document/units';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
@@ -39,7 +39,7 @@
 		const pops = measureBlend(session.doc, blend);
 		const { space } = session.doc.project;
 		const tell = ({ part, property }: MeasuredPop, by: number, per: string) => {
-			const name = `${session.doc.parts[part]?.name ?? ''} ${channelLabel(property, 'value')}`;
+			const name = `${session.doc.parts[part]?.name ?? ''} ${propertyLabel(property)}`;
 			return `${name} ${writeNumber(by, 2)}${unitOf(property, space)}${per}`;
 		};
 		const value = pops.find((pop) => pop.value > 0.001 * pop.range);

@@ -4,6 +4,7 @@
 	import { canAccumulate, setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
 	import { kindOf, type Channel } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
+	import { unitAt } from '$core/document/units';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
 	import { fastestOf, hasSpeed, tellSpeed } from '$lib/session/lane-speed';
@@ -110,9 +111,7 @@
 			</label>
 			{#if fastest}
 				<span class="font-mono text-xs text-muted"
-					>peak {tellSpeed(fastest.speed, channel, session.doc.project.space)} at frame {frameOf(
-						fastest.at,
-					)}</span
+					>peak {tellSpeed(fastest.speed, unitAt(session.doc, channel))} at frame {frameOf(fastest.at)}</span
 				>
 				<button
 					type="button"

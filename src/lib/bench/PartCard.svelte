@@ -16,6 +16,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import AlignRow from './AlignRow.svelte';
 	import LookRow from './LookRow.svelte';
+	import OwnNumbers from './OwnNumbers.svelte';
 	import PivotRow from './PivotRow.svelte';
 	import { rowsOf } from './part-numbers';
 	import PropertyRow from './PropertyRow.svelte';
@@ -121,6 +122,7 @@
 			{/each}
 		</tbody>
 	</table>
+	<OwnNumbers {part} />
 	{#if session.clip}
 		<label
 			class="flex items-center gap-1.5"

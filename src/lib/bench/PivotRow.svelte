@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { toast } from 'svelte-sonner';
 	import { movePivot, pivotDrift } from '$core/edits/pivot';
-	import type { Part } from '$core/document/types';
+	import { AXES, type Part } from '$core/document/types';
 	import type { Vec3 } from '$player/maths/vector';
 	import { boxOf } from '$core/drawing/box';
 	import { stepOf } from '$lib/lanes/units';
@@ -81,13 +81,13 @@
 		{/each}
 	</span>
 	<span class="whitespace-nowrap text-muted">Move it by</span>
-	{#each ['x', 'y', 'z'] as axis, k (axis)}
+	{#each AXES as axis, k (axis)}
 		<label class="flex items-center gap-1">
 			<span class="text-xs text-muted">{axis}</span>
 			<NumberField
 				label="move the pivot by {axis}"
 				value={0}
-				step={stepOf('translation', space)}
+				step={stepOf(session.doc, { part: part.id, property: 'translation', component: axis })}
 				digits={2}
 				class="w-[56px] !min-h-[24px]"
 				oncommit={(v) =>

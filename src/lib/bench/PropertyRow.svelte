@@ -8,8 +8,9 @@
 	import { channelId, formulaId, type Doc, type Part } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
 	import type { PartNumber } from './part-numbers';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
+	import type { Field } from '$lib/session/fields';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -23,7 +24,6 @@
 	/** Some numbers of a part at the playhead, each with what keys it. */
 	let { part, head, numbers }: Props = $props();
 	const session = useSession();
-	const space = $derived(session.doc.project.space);
 	const time = $derived(Math.round(session.transport.local));
 
 	function channelOf({ property, component }: PartNumber) {
@@ -93,12 +93,13 @@
 		{@const keyed = channel !== undefined && indexAt(channel.keys, time) >= 0}
 		<td class="pr-2">
 			<span class="flex items-center gap-1">
-				<span class="min-w-3 shrink-0 text-xs text-muted">{name}</span>
+				<span class="min-w-3 max-w-[72px] shrink-0 truncate text-xs text-muted" title={name}>{name}</span>
 				<NumberField
 					label="{part.name} {channelLabel(property, component, part)}"
+					field={component === 'top' ? ('part-reveal' satisfies Field) : undefined}
 					value={now(number)}
-					unit={unitOf(property, space)}
-					step={stepOf(property, space)}
+					unit={unitAt(session.doc, { part: part.id, property, component })}
+					step={stepOf(session.doc, { part: part.id, property, component })}
 					{min}
 					{max}
 					digits={2}
@@ -116,7 +117,7 @@
 						: channel
 							? 'border-lake'
 							: 'border-edge'}"
-					aria-label="{keyed ? 'delete key of' : 'key'} {channelLabel(property, component, part)}"
+					aria-label="{keyed ? 'delete key of' : 'key'} {part.name} {channelLabel(property, component, part)}"
 					aria-pressed={keyed}
 					disabled={computed}
 					title={computed ? 'Computed by a formula' : undefined}

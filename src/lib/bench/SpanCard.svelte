@@ -23,7 +23,7 @@
 	import type { Drag } from '$lib/session/project.svelte';
 	import { moveSelected } from '$lib/acts/move-keys';
 	import { useSession } from '$lib/session/session.svelte';
-	import { isAngle, unitOf } from '$core/document/units';
+	import { isAngle, unitAt } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import ColourField from '$lib/ui/ColourField.svelte';
@@ -56,7 +56,7 @@
 	const kind = $derived(channel ? kindOf(channel.property) : 'number');
 	const part = $derived(channel ? session.doc.parts[channel.part] : null);
 	const rate = $derived(session.frameRate);
-	const unit = $derived(channel ? unitOf(channel.property, session.doc.project.space) : '');
+	const unit = $derived(channel ? unitAt(session.doc, channel) : '');
 
 	/** Keys that are selected and have a span, as they are stored. */
 	const spanned = $derived(
@@ -182,7 +182,7 @@
 						value={key.v}
 						{unit}
 						digits={3}
-						step={stepOf(channel.property, session.doc.project.space)}
+						step={stepOf(session.doc, channel)}
 						class="w-[96px] !min-h-[24px]"
 						mixed={differs(values)}
 						oneach={picked.length > 1 ? setValues : undefined}

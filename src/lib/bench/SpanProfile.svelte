@@ -4,7 +4,7 @@
 	import { spanHandles } from '$core/curve/handles';
 	import type { Key } from '$core/curve/types';
 	import type { Channel } from '$core/document/types';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { contextOf } from '$core/edits/keys';
 	import { ticksToFrame } from '$core/time';
 	import { evaluateCurve } from '$player/curve/evaluate';
@@ -27,7 +27,7 @@
 	const session = useSession();
 	const key = $derived(keys[index]);
 	const next = $derived(keys[index + 1]);
-	const unit = $derived(unitOf(channel.property, session.doc.project.space));
+	const unit = $derived(unitAt(session.doc, channel));
 	const frame = (t: number) => writeNumber(ticksToFrame(t, session.frameRate), 1);
 
 	const SIZE = { width: 452, height: 104, pad: 12 };

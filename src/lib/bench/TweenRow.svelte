@@ -62,7 +62,7 @@
 			{#if row.from !== null}
 				<TweenValueField
 					label="from value"
-					{property}
+					{...lines.addressOf(row)}
 					value={row.from}
 					class="w-[68px]"
 					oncommit={(from) => put({ from })}
@@ -88,7 +88,7 @@
 	<td>
 		<TweenValueField
 			label="to value"
-			{property}
+			{...lines.addressOf(row)}
 			value={row.to}
 			class="w-[80px]"
 			oncommit={(to) => put({ to })}

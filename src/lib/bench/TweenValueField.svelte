@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { kindOf, type Property } from '$core/document/types';
-	import { unitOf } from '$core/document/units';
+	import { kindOf, type Component, type Property } from '$core/document/types';
+	import { unitAt } from '$core/document/units';
 	import type { TweenValue } from '$core/edits/tween';
 	import { parseHex, writeHexAlpha } from '$core/pose/hex';
 	import { useSession } from '$lib/session/session.svelte';
@@ -9,13 +9,15 @@
 
 	interface Props {
 		label: string;
+		part: string;
 		property: Property;
+		component: Component;
 		value: TweenValue;
 		class: string;
 		oncommit: (value: TweenValue) => void;
 	}
 	/** A number with its unit, a colour, or whether a part is shown. */
-	let { label, property, value, class: own, oncommit }: Props = $props();
+	let { label, part, property, component, value, class: own, oncommit }: Props = $props();
 	const session = useSession();
 	const kind = $derived(kindOf(property));
 </script>
@@ -43,7 +45,7 @@
 	<NumberField
 		{label}
 		{value}
-		unit={unitOf(property, session.doc.project.space)}
+		unit={unitAt(session.doc, { part, property, component })}
 		step={0.05}
 		class={own}
 		{oncommit}

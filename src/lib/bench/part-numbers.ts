@@ -1,7 +1,7 @@
-/** The numbers of a part as the rows of its card: three components a row, single ones three to a row. */
-import { numbersOf } from '$core/document/rest';
+/** The numbers of a part as the rows of its card: three components a row, single ones three to a row, those that are called by words two. */
+import { numbersOf, ownNumber } from '$core/document/rest';
 import { componentsOf, kindOf, type Component, type Part, type Property } from '$core/document/types';
-import { channelLabel, componentLabel } from '$core/document/labels';
+import { componentLabel, propertyLabel } from '$core/document/labels';
 
 export interface PartNumber {
 	property: Property;
@@ -17,33 +17,54 @@ export interface NumberRow {
 }
 
 const IN_A_ROW = 3;
+/** Rows that come last. */
+const LATE: ReadonlySet<Property> = new Set(['reveal', 'custom']);
 const SHARE = { min: 0, max: 1 };
 const LENGTH = { min: 0, max: 1e6 };
 const BOUNDS: Partial<Record<Property, { min: number; max: number }>> = {
 	opacity: SHARE,
 	trim: SHARE,
+	reveal: SHARE,
 	size: LENGTH,
 	radius: LENGTH,
 	stroke: LENGTH,
 	fieldOfView: { min: 1, max: 170 },
 };
 
+/** Properties whose components are called by words have fewer of them in a row. */
+const widthOf = (property: Property) => (property === 'reveal' || property === 'custom' ? 2 : IN_A_ROW);
+
+/** What stands before a row's fields: nothing where the row above has said it. */
+function headOf(property: Property, rows: readonly NumberRow[]): string {
+	const label = propertyLabel(property);
+	return rows.some(({ numbers }) => numbers[0].property === property) ? '' : label;
+}
+
 export function rowsOf(part: Part): NumberRow[] {
 	const rows: NumberRow[] = [];
 	const singles: NumberRow[] = [];
-	const push = (to: NumberRow[], head: string, number: PartNumber) => {
+	const push = (to: NumberRow[], head: () => string, number: PartNumber) => {
 		const last = to.at(-1);
-		if (last && last.numbers.length < IN_A_ROW && (to === singles || last.head === head))
-			last.numbers.push(number);
-		else to.push({ head, numbers: [number] });
+		const isLike = to === singles || last?.numbers[0].property === number.property;
+		if (last && isLike && last.numbers.length < widthOf(number.property)) last.numbers.push(number);
+		else to.push({ head: head(), numbers: [number] });
 	};
 	for (const { property, component } of numbersOf(part)) {
 		if (kindOf(property) !== 'number') continue;
 		const single = componentsOf(property).length === 1;
-		const label = channelLabel(property, 'value');
+		const label = propertyLabel(property);
 		const first = singles.length === 0 || singles.at(-1)!.numbers.length === IN_A_ROW;
 		const name = single ? (first ? '' : label) : componentLabel(property, component, part);
-		push(single ? singles : rows, label, { property, component, name, ...BOUNDS[property] });
+		const own = property === 'custom' ? ownNumber(part, component) : undefined;
+		const bounds = own ? { min: own.low, max: own.high } : BOUNDS[property];
+		push(single ? singles : rows, () => headOf(property, single ? [] : rows), {
+			property,
+			component,
+			name,
+			...bounds,
+		});
 	}
-	return [...rows, ...singles];
+	// What every part has stands before what few use.
+	const isLate = ({ numbers }: NumberRow) => LATE.has(numbers[0].property);
+	return [...rows.filter((row) => !isLate(row)), ...singles, ...rows.filter(isLate)];
 }

@@ -113,6 +113,8 @@ describe('numbers of a part', () => {
 			  "scale: x, y, z",
 			  "size: x 0…1000000, y 0…1000000, z 0…1000000",
 			  "opacity:  0…1, radius 0…1000000",
+			  "reveal: top 0…1, right 0…1",
+			  ": bottom 0…1, left 0…1",
 			]
 		`);
 	});

@@ -17,13 +17,16 @@ vi.mock('svelte-sonner', () => {
 const count = vi.hoisted(() => ({ ids: 0 }));
 vi.mock('$lib/session/ids', () => ({ newId: () => `new${++count.ids}` }));
 
+/** What was kept in the browser. */
+const kept = new Set<string>();
+
 const FRAME = 2400;
 const at = (frame: number) => frame * FRAME;
 
 function makeDoc(): Doc {
 	const doc = new ProjectBuilder('Yard', 'world', 30)
 		.part('post', { kind: 'box', size: [1, 4, 1] }, { at: [1, 2, 0] })
-		.part('arm', { kind: 'box', size: [3, 0.5, 0.5] }, { parent: 'post', at: [0, 2, 0], turn: [0, 0, 20] })
+		.part('arm', { kind: 'card', size: [3, 0.5, 0], radius: 0.1 }, { parent: 'post', at: [0, 2, 0], turn: [0, 0, 20] })
 		.part('crate', { kind: 'box', size: [1, 2, 1] }, { at: [-3, 0, 0] })
 		.startClip('rest', 20)
 		.startClip('swing', 30, REPEAT)
@@ -110,6 +113,7 @@ const run = (place: Place, id: string) =>
 
 function open(name: string): Place {
 	count.ids = 0;
+	kept.clear();
 	const session = new Session({ doc, revision: 1, undo: null, redo: null });
 	session.openClip('swing');
 	session.transport.seek(at(12));
@@ -137,6 +141,7 @@ function open(name: string): Place {
 	});
 	PLACES[name](place);
 	told.length = 0;
+	kept.clear();
 	return place;
 }
 
@@ -194,7 +199,7 @@ function stateOf({ session, view, went, focused }: Place): Map<string, string> {
 	put('stage', { from, axes, path, ghosts, rest });
 	const { from: left, ticksPerPixel, heights, showStill, showSeam, together, filter, unit } = view;
 	put('lanes', { left, ticksPerPixel, heights, showStill, showSeam, together, filter, unit });
-	put('', { theme: theme.value, went, told: [...told], focused });
+	put('', { theme: theme.value, went, told: [...told], kept: [...kept], focused });
 	all.set('undo', session.project.done?.label ?? '');
 	return all;
 }
@@ -223,6 +228,7 @@ beforeEach(() => {
 	vi.stubGlobal('requestAnimationFrame', () => 1);
 	vi.stubGlobal('cancelAnimationFrame', () => {});
 	vi.stubGlobal('navigator', {});
+	vi.stubGlobal('localStorage', { getItem: () => null, setItem: (name: string) => kept.add(name) });
 });
 afterEach(() => vi.unstubAllGlobals());
 
@@ -240,13 +246,14 @@ async function tried(id: string, name: string): Promise<string[]> {
 it('each command does this', async () => {
 	const names = Object.keys(PLACES);
 	const lines: string[] = [];
-	for (const { id } of makeAll(open('nothing'))) {
+	for (const { id, group, label, keys } of makeAll(open('nothing'))) {
 		const able = names.filter((name) =>
 			makeAll(open(name))
 				.find((own) => own.id === id)!
 				.can(),
 		);
-		lines.push(`${id}: ${able.length === names.length ? 'anywhere' : able.join(', ')}`);
+		lines.push(`${id} (${[group, label, ...keys].join(', ')})`);
+		lines.push(`\tcan: ${able.length === names.length ? 'anywhere' : able.join(', ')}`);
 		const all: string[][] = [];
 		for (const name of able) all.push([`\tin ${name}`, ...(await tried(id, name))]);
 		// What only says why not is not what it does.

@@ -203,6 +203,11 @@ const FIRST: readonly (readonly [string, string])[] = [
 	['exponential', 'shape-expo'],
 	['elastic', 'shape-elastic'],
 	['sine', 'shape-sine'],
+	['mask', 'part-reveal'],
+	['clip-path', 'part-reveal'],
+	['custom property', 'part-number'],
+	['appear', 'part-life-from'],
+	['disappear', 'part-life-to'],
 ];
 
 function found(search: string): string[] {
@@ -216,6 +221,10 @@ function found(search: string): string[] {
 describe('what is typed into the finder', () => {
 	it.each(FIRST)('"%s" finds %s first', (search, id) => {
 		expect(found(search)[0]).toBe(id);
+	});
+
+	it('finds everything while nothing is typed', () => {
+		expect(found('').length).toBe(commands.length);
 	});
 
 	it('is found by words in any order and by parts of words; what is in nothing finds nothing', () => {

@@ -1,5 +1,6 @@
 /** What can be done with parts, for the finder, the menu of a part and the help. */
 import type { Session } from '$lib/session/session.svelte';
+import { hasProperty } from '$core/document/rest';
 import type { Part } from '$core/document/types';
 import { DRAWING_NAMES } from '$core/document/labels';
 import { commandsOf, type Command } from '$lib/ui/command';
@@ -9,8 +10,10 @@ import { pickKeysOf } from '$lib/acts/key-actions';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { ALIGNMENTS } from '$core/edits/align';
 import {
+	addNumber,
 	alignmentName,
 	alignParts,
+	cutLife,
 	hasChannels,
 	isMoved,
 	keyRest,
@@ -130,6 +133,31 @@ function partsAtRest(session: Session): Command[] {
 			'',
 			(part) => letRest(session, part),
 			(part) => isMoved(session, part),
+		),
+		onPart(
+			'part-life-from',
+			'Show the part from the playhead on',
+			'',
+			(part) => cutLife(session, part, 'from'),
+			() => session.clip !== null,
+		),
+		onPart(
+			'part-life-to',
+			'Hide the part from the playhead on',
+			'',
+			(part) => cutLife(session, part, 'to'),
+			() => session.clip !== null,
+		),
+		onPart('part-number', 'Add an own number to the part', '', (part) => {
+			addNumber(session, part);
+			session.asks.field = 'part-numbers';
+		}),
+		onPart(
+			'part-reveal',
+			'Reveal: uncover the part from its edges',
+			'',
+			() => (session.asks.field = 'part-reveal'),
+			(part) => hasProperty(part, 'reveal'),
 		),
 		onPart('part-bounce', 'Drop and bounce the part', '', () => (session.asks.sheet = 'bounce')),
 		onPart('part-delete', 'Delete the part and its children', '', (part) => deletePart(session, part)),

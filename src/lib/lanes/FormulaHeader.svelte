@@ -6,7 +6,7 @@
 	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
 	import type { FormulaRow } from './rows';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { HUES } from './units';
 
 	let { row, view }: { row: FormulaRow; view: LaneView } = $props();
@@ -43,7 +43,7 @@
 			{label} <span class="font-mono text-xs text-muted">= {row.formula.text}</span>
 		</button>
 		<span class="shrink-0 font-mono text-xs" data-formula-value
-			>{writeNumber(value, Math.abs(value) >= 100 ? 1 : 2)}{unitOf(property, session.doc.project.space)}</span
+			>{writeNumber(value, Math.abs(value) >= 100 ? 1 : 2)}{unitAt(session.doc, row.formula)}</span
 		>
 	</div>
 	<HeightGrip id={row.id} height={row.height} {view} />

@@ -4,7 +4,7 @@
 	import type { Key } from '$core/curve/types';
 	import { kindOf } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -46,14 +46,13 @@
 
 	// Read apart, so that an edit of a key does not tell every lane anew.
 	const rate = $derived(session.frameRate);
-	const space = $derived(session.doc.project.space);
 	const frameOf = (t: number) => writeNumber(ticksToFrame(t, rate), 1);
 	const nameOf = ({ part, channel }: LaneRow) =>
 		`${part.name} ${channelLabel(channel.property, channel.component, part)}`;
 
 	function keyLabel(row: LaneRow, { t, v }: Key): string {
 		const { property } = row.channel;
-		const unit = unitOf(property, space);
+		const unit = unitAt(session.doc, row.channel);
 		const value =
 			kindOf(property) === 'switch' ? (v >= 0.5 ? 'shown' : 'hidden') : `value ${writeNumber(v, 3)}${unit}`;
 		return `key of ${nameOf(row)}, frame ${frameOf(t)}, ${value}`;

@@ -20,14 +20,13 @@
 	import { HEADER_WIDTH, NORMAL, type LaneView } from './lane-view.svelte';
 	import { pickLane } from './pick-lane';
 	import type { LaneRow, Row } from './rows';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { HUES, stepOf } from './units';
 
 	let { row, rows, view }: { row: LaneRow; rows: readonly Row[]; view: LaneView } = $props();
 	const session = useSession();
 
 	const channel = $derived(row.channel);
-	const space = $derived(session.doc.project.space);
 	const time = $derived(session.transport.local);
 	const keyed = $derived(indexAt(channel.keys, Math.round(time)) >= 0);
 	const picked = $derived(session.selection.isChannelPicked(row.id));
@@ -76,7 +75,7 @@
 	/** What it is at the playhead, where the lane shows it and there is room. */
 	const speed = $derived(
 		session.view.speeds.has(row.id) && session.clip && hasSpeed(channel) && row.height >= NORMAL
-			? tellSpeed(speedAt(curveOf(channel, session.clip), time), channel, space)
+			? tellSpeed(speedAt(curveOf(channel, session.clip), time), unitAt(session.doc, channel))
 			: '',
 	);
 	const before = $derived(channel.keys.findLast((key) => key.t < Math.round(time)));
@@ -127,9 +126,9 @@
 			<NumberField
 				label="{full} value"
 				{value}
-				unit={unitOf(channel.property, space)}
+				unit={unitAt(session.doc, channel)}
 				digits={Math.abs(value) >= 100 ? 1 : 2}
-				step={stepOf(channel.property, space)}
+				step={stepOf(session.doc, channel)}
 				disabled={locked}
 				class="w-[72px] !px-1.5 {row.height < 30
 					? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'

@@ -11,6 +11,7 @@
 	import { writeNumber } from '$lib/ui/number-text';
 	import { drawLanes } from './draw';
 	import { handlePoints } from './draw-keys';
+	import { dragLife } from './drag-life';
 	import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer } from './gestures';
 	import { cursorFor, FINGER, hintFor, hitTest, type Area, type Hit } from './hit';
 	import FormulaHeader from './FormulaHeader.svelte';
@@ -149,6 +150,8 @@
 			case 'bar':
 				session.selection.pickKeys(new Map([[hit.row.id, new Set(hit.ends)]]));
 				return dragKeys(session, now, null, hit.t, start, snapper(), showGuide);
+			case 'life':
+				return dragLife(session, now, hit, start, snapper(), showGuide);
 			case 'column': {
 				const keys = new Map<string, ReadonlySet<number>>(start.shift ? session.selection.keys : []);
 				for (const channel of hit.row.channels) {

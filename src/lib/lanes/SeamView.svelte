@@ -18,7 +18,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { unitOf } from '$core/document/units';
+	import { unitAt } from '$core/document/units';
 	import { HUES } from './units';
 
 	/** The last and the first part of a loop side by side, channel by channel; what does not close comes first. */
@@ -35,6 +35,7 @@
 		/** Of the channel, or of the formula. */
 		id: string;
 		property: Property;
+		unit: string;
 		/** Null for what a formula computes: that closes where its inputs do. */
 		channel: Channel | null;
 		name: string;
@@ -86,6 +87,7 @@
 			...found,
 			id: named.id,
 			property: named.property,
+			unit: unitAt(session.doc, named),
 			name: `${part?.name} ${channelLabel(named.property, named.component, part)}`,
 			knocks: Math.abs(found.slopeGap) > (KNOCK * range * TICKS_PER_SECOND) / length,
 			// What only holds jumps on purpose.
@@ -183,7 +185,6 @@
 	</div>
 	<ul class="min-h-0 overflow-y-auto">
 		{#each rows as row (row.id)}
-			{@const unit = unitOf(row.property, session.doc.project.space)}
 			<li class="flex items-center gap-3 border-b border-rule px-3 last:border-b-0" data-seam={row.name}>
 				<button
 					type="button"
@@ -214,8 +215,8 @@
 					{row.channel?.accumulates
 						? 'accumulates'
 						: row.open
-							? `gap ${writeNumber(row.gap, 3)}${unit}`
-							: 'closes'}{row.knocks ? `, speed change ${writeNumber(row.slopeGap, 2)}${unit}/s` : ''}
+							? `gap ${writeNumber(row.gap, 3)}${row.unit}`
+							: 'closes'}{row.knocks ? `, speed change ${writeNumber(row.slopeGap, 2)}${row.unit}/s` : ''}
 				</span>
 				<span class="flex min-w-0 flex-wrap gap-1 py-1">
 					{#if row.open && row.channel}

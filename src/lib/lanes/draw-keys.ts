@@ -192,10 +192,35 @@ export function drawExcess(
 	});
 }
 
+/** Pixels of the bar that tells when a part is shown, at the foot of its row. */
+export const LIFE_BAR = 4;
+
+/** Whether the ends of a part's life can be taken hold of: of the part in hand, and of what has one of its own. */
+export function canChangeLife(row: PartRow, picture: LanePicture): boolean {
+	return row.hasLife || row.id === picture.pickedPart;
+}
+
+/** When a part is shown: strong where it has a life of its own, and with grips where it can be changed. */
+function drawLives(c: CanvasRenderingContext2D, row: PartRow, top: number, picture: LanePicture): void {
+	const { palette } = picture;
+	const y = top + row.height - LIFE_BAR - 1;
+	c.fillStyle = row.hasLife ? palette.hues.visible : palette.muted;
+	for (const { from, to } of row.lives ?? []) {
+		const [x, end] = [picture.x(from), picture.x(to)];
+		c.globalAlpha = row.hasLife ? 0.75 : 0.22;
+		c.fillRect(x, y, end - x, LIFE_BAR);
+		c.globalAlpha = 1;
+		if (!canChangeLife(row, picture)) continue;
+		c.fillRect(x, y - 4, 3, LIFE_BAR + 4);
+		c.fillRect(end - 3, y - 4, 3, LIFE_BAR + 4);
+	}
+}
+
 export function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number, picture: LanePicture): void {
 	const { palette } = picture;
 	c.fillStyle = palette.band;
 	c.fillRect(0, top, picture.width, row.height);
+	drawLives(c, row, top, picture);
 	const floor = top + row.height - 4;
 	let lastX = -Infinity;
 	for (const t of columnTimes(row.channels)) {

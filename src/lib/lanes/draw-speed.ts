@@ -41,7 +41,7 @@ export function drawSpeed(
 	c.beginPath();
 	c.arc(at, y(peak.speed), 3, 0, 2 * Math.PI);
 	c.fill();
-	const text = tellSpeed(peak.speed, row.channel, picture.space);
+	const text = tellSpeed(peak.speed, picture.unitAt(row.channel));
 	c.font = "11px 'Overpass Mono', monospace";
 	c.textBaseline = 'middle';
 	const width = c.measureText(text).width;

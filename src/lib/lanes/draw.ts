@@ -6,7 +6,6 @@ import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
 import { kindOf } from '$core/document/types';
-import { unitOf } from '$core/document/units';
 import { writeNumber } from '$lib/ui/number-text';
 import { valueY } from './scale';
 
@@ -42,9 +41,9 @@ function drawRange(
 ): void {
 	if (row.height < LEAST_TOLD || !picture.tellsRange(row.id)) return;
 	const { low, high } = row.kind === 'lane' ? picture.range(row) : picture.formulaRange(row);
-	const { property } = row.kind === 'lane' ? row.channel : row.formula;
-	if (kindOf(property) !== 'number') return;
-	const unit = unitOf(property, picture.space);
+	const place = row.kind === 'lane' ? row.channel : row.formula;
+	if (kindOf(place.property) !== 'number') return;
+	const unit = picture.unitAt(place);
 	c.font = "11px 'Overpass Mono', monospace";
 	c.textBaseline = 'middle';
 	const tell = (value: number) => {

@@ -7,6 +7,8 @@ import { makeQuay } from '../../../demo/quay';
 import { handlePoints } from './draw-keys';
 import { channelsOfClip } from '$core/document/types';
 import { bendSpan, dragHandle, dragKeys, pickWithin, type Gesture, type Pointer } from './gestures';
+import { dragLife } from './drag-life';
+import { hitTest, type Hit } from './hit';
 import { LaneSheet } from './lane-sheet.svelte';
 import { LaneView } from './lane-view.svelte';
 import type { LaneRow } from './rows';
@@ -316,5 +318,57 @@ describe('the sheet of lanes', () => {
 		view.together = [SACK, TURN];
 		expect(picture().others(SACK)).toMatchObject([{ name: 'mail sack rotation z' }]);
 		expect(picture().range(row(SACK))).toEqual(picture().range(row(TURN)));
+	});
+});
+
+describe('an end of a part’s life', () => {
+	const lamp = 'sack-drop/mail-sack/visible/value';
+	const grab = ({ session, sheet, picture }: Open, x: number) => {
+		session.selection.pickPart('mail-sack');
+		const row = sheet.layout.rows.find((found) => found.kind === 'part' && found.id === 'mail-sack')!;
+		return hitTest(picture(), x, row.top + row.height - 3);
+	};
+
+	it('is taken hold of at the foot of the row of the part in hand, and of no other', () => {
+		const opened = open();
+		const { session, sheet, picture } = opened;
+		expect(grab(opened, 2)).toMatchObject({ kind: 'life', index: 0, end: 'from' });
+		expect(grab(opened, 72 * 6 + 4)).toMatchObject({ kind: 'life', index: 0, end: 'to' });
+		expect(grab(opened, 200).kind).toBe('part');
+		const row = sheet.layout.rows.find((found) => found.kind === 'part' && found.id === 'mail-sack')!;
+		// Above it are the part's keys.
+		expect(hitTest(picture(), 2, row.top + 5).kind).toBe('column');
+		session.selection.clear();
+		expect(hitTest(picture(), 2, row.top + row.height - 3).kind).not.toBe('life');
+	});
+
+	it('makes the visible channel by whole frames, as one edit, and goes away with it', () => {
+		const opened = open();
+		const { session, view, picture } = opened;
+		const drag = (x: number, to: number) => {
+			const hit = grab(opened, x) as Extract<Hit, { kind: 'life' }>;
+			const gesture = dragLife(session, picture(), hit, at(x, 0), makeSnapper(session, view), () => {});
+			gesture.move(at(to, 0));
+			gesture.end();
+		};
+		const keys = () => session.doc.channels[lamp]?.keys.map(({ t, v }) => [t / FRAME, v]);
+		drag(1, 1 + 60.8);
+		expect(keys()).toEqual([
+			[0, 0],
+			[10, 1],
+		]);
+		expect([session.saver.pending, session.saver.undo]).toEqual([1, 'Life of mail sack']);
+		drag(72 * 6, 50 * 6);
+		expect(keys()).toEqual([
+			[0, 0],
+			[10, 1],
+			[50, 0],
+		]);
+		// Never shorter than a frame.
+		drag(60, 900);
+		expect(keys()![1]).toEqual([49, 1]);
+		drag(49 * 6, -40);
+		drag(50 * 6, 900);
+		expect(keys()).toBe(undefined);
 	});
 });

@@ -30,7 +30,7 @@ export interface Gesture {
 }
 
 /** Pixels that the pointer must leave before a press becomes a drag; more across the lane, so values hold still. */
-const SLACK_TIME = 3;
+export const SLACK_TIME = 3;
 const SLACK_VALUE = 5;
 
 /** Rounds to what a pixel can mean, so that dragged values are short numbers. */

@@ -2,7 +2,8 @@
 import { evaluateCurve } from '$player/curve/evaluate';
 import { spanAt } from '$core/curve/edit';
 import { kindOf } from '$core/document/types';
-import { handlePoints, showsHandles } from './draw-keys';
+import type { Life } from '$core/edits/life';
+import { canChangeLife, handlePoints, LIFE_BAR, showsHandles } from './draw-keys';
 import type { LanePicture } from './picture';
 import { columnTimes, type FormulaRow, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
@@ -14,6 +15,8 @@ export type Hit =
 	/** Where a switch is on, with the keys at its ends. */
 	| { kind: 'bar'; row: LaneRow; t: number; ends: number[] }
 	| { kind: 'column'; row: PartRow; t: number }
+	/** An end of a stretch in which a part is shown. */
+	| { kind: 'life'; row: PartRow; index: number; end: keyof Life }
 	| { kind: 'lane'; row: LaneRow }
 	| { kind: 'part'; row: PartRow }
 	| { kind: 'formula'; row: FormulaRow }
@@ -43,6 +46,17 @@ function nearestTime(
 /** A finger is this much broader than a pointer. */
 export const FINGER = 2;
 
+/** The end of a part's life at a place, at the foot of its row: above it are its keys. */
+function lifeAt(picture: LanePicture, row: PartRow, x: number, y: number, breadth: number): Hit | null {
+	const foot = row.top + row.height - picture.scrollTop;
+	if (!canChangeLife(row, picture) || y < foot - 2 * LIFE_BAR - 2) return null;
+	for (const [index, life] of (row.lives ?? []).entries())
+		for (const end of ['from', 'to'] as const)
+			if (Math.abs(picture.x(life[end]) - x) <= LINE_REACH * breadth)
+				return { kind: 'life', row, index, end };
+	return null;
+}
+
 /** Coordinates in pixels of the lanes' drawing, `y` from its visible top; `breadth` of what points, 1 for a pointer. */
 export function hitTest(picture: LanePicture, x: number, y: number, breadth = 1): Hit {
 	const reach = KEY_REACH * breadth;
@@ -51,6 +65,8 @@ export function hitTest(picture: LanePicture, x: number, y: number, breadth = 1)
 	);
 	if (!row) return { kind: 'none' };
 	if (row.kind === 'part') {
+		const life = lifeAt(picture, row, x, y, breadth);
+		if (life) return life;
 		const t = nearestTime(columnTimes(row.channels), x, picture.x, reach);
 		return t === null ? { kind: 'part', row } : { kind: 'column', row, t };
 	}
@@ -136,6 +152,7 @@ const NEXT: Record<Hit['kind'], string> = {
 	bar: 'drag: move the whole bar; drag an end of it: how long it is on',
 	span: 'drag up or down: bend the span; double-click: new key on the line',
 	column: 'drag: move all keys of this part at this time',
+	life: 'drag: when the part is shown from or until; Ctrl: no snap',
 	lane: 'drag: select keys; double-click: new key; wheel: scroll; Ctrl+wheel: zoom time, Alt+wheel: values',
 	part: 'drag: select keys; click the name: select the part',
 	formula: 'computed by a formula; click: read and change it on the bench',
@@ -147,6 +164,7 @@ const CURSORS: Record<Hit['kind'], string> = {
 	bar: 'grab',
 	span: 'ns-resize',
 	column: 'ew-resize',
+	life: 'col-resize',
 	lane: 'default',
 	part: 'default',
 	formula: 'pointer',

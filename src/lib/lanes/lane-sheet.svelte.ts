@@ -5,6 +5,7 @@ import { evaluateVector } from '$player/curve/vector';
 import { contextOf } from '$core/edits/keys';
 import { isVector } from '$core/document/types';
 import { channelLabel } from '$core/document/labels';
+import { unitAt } from '$core/document/units';
 import type { Session } from '$lib/session/session.svelte';
 import { handlePoints, showsHandles } from './draw-keys';
 import type { LaneView } from './lane-view.svelte';
@@ -103,7 +104,7 @@ export class LaneSheet {
 			clip,
 			length: clip.length,
 			frameRate: session.frameRate,
-			space: doc.project.space,
+			unitAt: (place) => unitAt(doc, place),
 			showsSpeed: (id) => speeds.has(id),
 			gridLines: marks(view.from, view.ticksAt(view.width), step, session.frameRate),
 			curve: (id) => (doc.channels[id] ? curveOf(doc.channels[id], clip) : undefined),

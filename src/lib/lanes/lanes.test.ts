@@ -59,7 +59,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		clip,
 		length: clip.length,
 		frameRate: 30,
-		space: 'world',
+		unitAt: () => ' m',
 		showsSpeed: () => false,
 		gridLines: [],
 		curve,

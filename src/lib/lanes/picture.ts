@@ -2,9 +2,8 @@
 import type { FlatCurve } from '$player/curve/flat';
 import type { CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/edits/keys';
-import type { Space } from '$core/pose/space';
 import { playedTicks } from '$player/loop';
-import type { Clip, Property } from '$core/document/types';
+import type { Clip, Component, Property } from '$core/document/types';
 import type { FormulaRow, LaneRow, Row } from './rows';
 import type { ValueRange } from './scale';
 import { HUES } from './units';
@@ -54,7 +53,8 @@ export interface LanePicture {
 	clip: Clip;
 	/** Of the clip, in ticks. */
 	length: number;
-	space: Space;
+	/** What a number of a part is counted in, as it is written behind it. */
+	unitAt: (place: { part: string; property: Property; component: Component }) => string;
 	/** Of the project: keys between frames are drawn as such. */
 	frameRate: number;
 	/** Where vertical lines go, in ticks. */

@@ -9,6 +9,7 @@ import {
 	type Part,
 } from '$core/document/types';
 import { channelLabel } from '$core/document/labels';
+import { livesOf, type Life } from '$core/edits/life';
 import { PART_ROW } from './lane-view.svelte';
 import { isFiltering, type RowFilter } from './row-filter';
 
@@ -19,6 +20,10 @@ export interface PartRow {
 	depth: number;
 	open: boolean;
 	channels: Channel[];
+	/** When it is shown; null where a formula says so. */
+	lives: readonly Life[] | null;
+	/** Whether that is its own in this clip, by keys. */
+	hasLife: boolean;
 	/** Lanes below it, of channels and formulas. */
 	count: number;
 	top: number;
@@ -90,6 +95,12 @@ function byPart<T extends Laned>(entities: Readonly<Record<string, T>>, clip: st
 	return found;
 }
 
+function lifeOf(own: readonly Laned[], part: Part, clip: Clip): Pick<PartRow, 'lives' | 'hasLife'> {
+	const visible = own.find(({ property }) => property === 'visible');
+	if (visible?.type === 'formula') return { lives: null, hasLife: false };
+	return { lives: livesOf(visible, part, clip), hasLife: visible !== undefined };
+}
+
 export function layoutRows(options: RowOptions): RowLayout {
 	const { clip, filter } = options;
 	const channelsOf = byPart(options.channels, clip.id);
@@ -110,7 +121,19 @@ export function layoutRows(options: RowOptions): RowLayout {
 		const open = filtering || !options.closed.has(part.id);
 		const channels = laned.filter((entity) => entity.type === 'channel');
 		const count = laned.length;
-		rows.push({ kind: 'part', id: part.id, part, depth, open, channels, count, top, height: PART_ROW });
+		const life = lifeOf(own, part, clip);
+		rows.push({
+			kind: 'part',
+			id: part.id,
+			part,
+			depth,
+			open,
+			channels,
+			...life,
+			count,
+			top,
+			height: PART_ROW,
+		});
 		top += PART_ROW;
 		if (!open) continue;
 		for (const entity of laned) {

@@ -1,4 +1,4 @@
-import { unitOf } from '$core/document/units';
+import { unitAt } from '$core/document/units';
 import { clamp, ticksToFrame } from '$core/time';
 import { evaluateCurve } from '$player/curve/evaluate';
 import { hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
@@ -14,8 +14,8 @@ export function speedTold({ doc, frameRate }: Session, picture: LanePicture, hit
 	const curve = picture.curve(hit.row.id);
 	if (!curve || !hasSpeed(channel)) return '';
 	const t = clamp(picture.ticksAt(x), 0, picture.length);
-	const { space } = doc.project;
-	const value = `${writeNumber(evaluateCurve(curve, t), 2)}${unitOf(channel.property, space)}`;
+	const unit = unitAt(doc, channel);
+	const value = `${writeNumber(evaluateCurve(curve, t), 2)}${unit}`;
 	const frame = writeNumber(ticksToFrame(t, frameRate), 1);
-	return ` · frame ${frame}: ${value}, ${tellSpeed(speedAt(curve, t), channel, space)}`;
+	return ` · frame ${frame}: ${value}, ${tellSpeed(speedAt(curve, t), unit)}`;
 }

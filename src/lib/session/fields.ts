@@ -14,6 +14,8 @@ export const BENCH_FIELDS = {
 	'ends-before': 'channel',
 	'ends-after': 'channel',
 	'part-euler': 'part',
+	'part-reveal': 'part',
+	'part-numbers': 'part',
 	'clip-name': 'clip',
 	'clip-length': 'clip',
 	'clip-rate': 'clip',

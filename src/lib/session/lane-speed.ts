@@ -2,8 +2,6 @@
 import { curveOf } from '$core/clip/compile';
 import { peakBetweenKeys, type PeakSpeed } from '$core/clip/profile';
 import { kindOf, type Channel, type Clip } from '$core/document/types';
-import { unitOf } from '$core/document/units';
-import type { Space } from '$core/pose/space';
 import { evaluateCurve } from '$player/curve/evaluate';
 import type { FlatCurve } from '$player/curve/flat';
 import { TICKS_PER_SECOND } from '$player/time';
@@ -36,9 +34,9 @@ export function speedAt(curve: FlatCurve, t: number): number {
 	return Math.max(slope(t - SLOPE, t - JUST_BEFORE), slope(t, t + SLOPE));
 }
 
-/** A speed in words, such as "320 px/s". */
-export function tellSpeed(perTick: number, { property }: Channel, space: Space): string {
+/** A speed in words, such as "320 px/s"; the unit as it is written behind a number. */
+export function tellSpeed(perTick: number, unit: string): string {
 	const perSecond = perTick * TICKS_PER_SECOND;
 	const number = perTick === Infinity ? '∞' : writeNumber(perSecond, Math.abs(perSecond) >= 100 ? 0 : 2);
-	return `${number}${unitOf(property, space)}/s`;
+	return `${number}${unit}/s`;
 }

@@ -30,6 +30,8 @@ export class StageLook {
 	ghostCount = $state(3);
 	/** The selected part as it rests, as an outline. */
 	rest = $state(false);
+	/** What numbers of one's own are at the playhead, where the clip moves some. */
+	numbers = $state(true);
 	/** Where the middle of the picture is, and its eye; the stage puts it here once it draws. */
 	standpoint: () => Standpoint | null = () => null;
 	/** Brings a part, or with null everything, into sight; the stage puts it here once it draws. */

@@ -262,7 +262,7 @@
 		{/if}
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />
-	<StageReadout />
+	<StageReadout {scene} {picture} {height} />
 	{#if failed}
 		<p
 			class="absolute inset-0 m-auto h-fit max-w-[320px] rounded-md border border-rule bg-sheet p-4 text-center"

@@ -44,6 +44,9 @@
 		<label class="flex items-center gap-2">
 			<input type="checkbox" bind:checked={look.rest} /> Rest pose of the selected part
 		</label>
+		<label class="flex items-center gap-2">
+			<input type="checkbox" bind:checked={look.numbers} /> Own numbers that move
+		</label>
 		<label class="flex items-center gap-2" class:opacity-50={!parent}>
 			<input type="checkbox" bind:checked={look.pathInParent} disabled={!parent} />
 			<span class="min-w-0 truncate">Path as {parent?.name ?? 'the parent'} sees it</span>

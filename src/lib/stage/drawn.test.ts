@@ -1,5 +1,5 @@
 /** What stands on the stage, object by object, as it was looked at when it was written down; no screen is needed. */
-import { BufferGeometry, Group, Material, Mesh, Object3D, type MeshBasicMaterial } from 'three';
+import { BufferGeometry, Group, Material, Mesh, Object3D, Vector3, type MeshBasicMaterial } from 'three';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { compileClip, poseAt } from '$core/clip/compile';
 import { setValue, setVector } from '$core/edits/keys';
@@ -286,6 +286,25 @@ it('flat parts of an interface lie on each other in the order of the tree; one t
 		[false, false],
 		[true, true],
 	]);
+});
+
+it('what is revealed in part is cut off with all that hangs on it, where it stands', () => {
+	const doc = makeParcelSlip();
+	const at = { clip: 'slip-arrives', part: 'slip', property: 'reveal', component: 'left' } as const;
+	const { nodes, show } = stage(setValue(setValue(doc, at, 0, 0), at, 40 * 1200, 0.5));
+	const planesOf = (part: string) => drawnOf(nodes, part)[0].material.clippingPlanes;
+	const isSeen = (part: string, x: number) =>
+		planesOf(part)!.every((plane) => plane.distanceToPoint(new Vector3(x, -196, 0)) >= 0);
+	show(setValue(setValue(doc, at, 0, 0), at, 40 * 1200, 0.5), 'slip-arrives', 48);
+	// The slip is 296 wide about x 180: its left half is gone.
+	expect([[100, 179, 181, 320].map((x) => isSeen('slip', x))]).toEqual([[false, false, true, true]]);
+	expect([179, 181].map((x) => isSeen('slip-number', x))).toEqual([false, true]);
+	expect(planesOf('gauge')).toBe(null);
+	// As many planes while it opens: the picture's programs stay.
+	show(setValue(setValue(doc, at, 0, 0), at, 40 * 1200, 0.5), 'slip-arrives', 0);
+	expect([planesOf('slip')!.length, isSeen('slip', -900)]).toEqual([4, true]);
+	show(doc, 'slip-arrives', 48);
+	expect([planesOf('slip'), planesOf('slip-number')]).toEqual([null, null]);
 });
 
 it('a label is drawn anew for the size at which it is seen, unless that is nearly what it was', () => {

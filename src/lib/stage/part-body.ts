@@ -11,6 +11,7 @@ import {
 	Mesh,
 	MeshBasicMaterial,
 	MeshLambertMaterial,
+	type Plane,
 	PlaneGeometry,
 	SRGBColorSpace,
 	TextureLoader,
@@ -68,6 +69,8 @@ export class PartBody {
 	private readonly materials: Drawn[] = [];
 	/** Colour, opacity and what has them, as they were set last. */
 	private look: readonly unknown[] = [];
+	/** What it is cut off by, with its parents. */
+	private planes: Plane[] | null = null;
 	private gone = false;
 	/** A camera and what it sees, shown while it is picked: else it would stand before everything. */
 	private sight: Group | null = null;
@@ -89,6 +92,7 @@ export class PartBody {
 
 	private material<M extends Drawn>(material: M): M {
 		material.depthTest = !this.isStacked;
+		material.clippingPlanes = this.planes;
 		this.materials.push(material);
 		return material;
 	}
@@ -357,6 +361,13 @@ export class PartBody {
 			if (material instanceof MeshLambertMaterial) setClear(material, opacity <= 0.98);
 			else if (this.part.drawing.kind === 'model') setClear(material, opacity <= 0.98);
 		}
+	}
+
+	/** Shows only what lies on the inner side of planes in the world; null shows all. */
+	setPlanes(planes: Plane[] | null): void {
+		if (planes === null && this.planes === null) return;
+		this.planes = planes;
+		for (const material of this.materials) material.clippingPlanes = planes;
 	}
 
 	dispose(): void {

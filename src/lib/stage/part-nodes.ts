@@ -1,9 +1,11 @@
 /** The parts as three.js objects: one group each under the root, put where a pose says. */
-import { Group, Vector3, type Box3 } from 'three';
+import { Group, Plane, Vector3, type Box3 } from 'three';
 import { drawingIn, type Posed } from '$core/clip/layout';
-import type { Doc, Part } from '$core/document/types';
+import type { Doc, Part, Reveal } from '$core/document/types';
+import { revealWindow, type RevealWindow } from '$core/drawing/reveal';
 import { parseHex } from '$core/pose/hex';
 import { fromEuler } from '$player/maths/quaternion';
+import type { Space } from '$core/pose/space';
 import type { PoseLayout } from '$player/layout';
 import { isFlat } from './body-geometry';
 import { PartBody, type BodyContext } from './part-body';
@@ -28,6 +30,8 @@ interface PartNode {
 	isLine: boolean;
 	/** Degrees, of a camera in the last pose. */
 	fieldOfView: number;
+	/** What it and all that hangs on it are cut off by, in the world; null where they are seen whole. */
+	planes: Plane[] | null;
 	/** Not to be shown, whatever the pose says. */
 	isHidden: boolean;
 	colour: readonly number[];
@@ -49,6 +53,7 @@ export class PartNodes {
 	private order: PartNode[] = [];
 	/** Of the pose shown last; null when parts have changed since, so that what rests must be put there anew. */
 	private layout: PoseLayout | null = null;
+	private space: Space = 'world';
 	private picked: string | null = null;
 	private lens: string | null = null;
 
@@ -57,6 +62,7 @@ export class PartNodes {
 
 	/** Builds what is new or changed of the parts' drawings. */
 	setDocument(doc: Doc, tree: readonly { part: Part }[]): void {
+		this.space = doc.project.space;
 		this.root.scale.set(1, doc.project.space === 'interface' ? -1 : 1, 1);
 		this.layout = null;
 		const seen = new Set<string>();
@@ -109,7 +115,7 @@ export class PartNodes {
 			if (scale !== undefined) group.scale.set(pose[scale], pose[scale + 1], pose[scale + 2]);
 			else if (isNew) group.scale.fromArray(rest.scale);
 			node.isHidden = isHidden(part.id);
-			showNode(node, posed);
+			showNode(node, posed, this.space);
 		}
 	}
 
@@ -200,21 +206,45 @@ function emptyNode(part: Part): PartNode {
 		opacity: 1,
 		isLine: false,
 		fieldOfView: 0,
+		planes: null,
 		isHidden: false,
 		colour: [],
 	};
 }
 
+/** So far away that a side of a window hides nothing: the number of planes stays the same while it opens. */
+const AFAR = 1e9;
+
+/** The four sides of a window of a group, in the world. */
+function planesOf({ low, high }: RevealWindow, group: Group): Plane[] {
+	group.updateWorldMatrix(true, false);
+	const far = (v: number) => Math.min(AFAR, Math.max(-AFAR, v));
+	return [
+		new Plane(new Vector3(1, 0, 0), -far(low[0])),
+		new Plane(new Vector3(-1, 0, 0), far(high[0])),
+		new Plane(new Vector3(0, 1, 0), -far(low[1])),
+		new Plane(new Vector3(0, -1, 0), far(high[1])),
+	].map((plane) => plane.applyMatrix4(group.matrixWorld));
+}
+
+function revealAt(pose: Float64Array, at: number): Reveal {
+	return { top: pose[at], right: pose[at + 1], bottom: pose[at + 2], left: pose[at + 3] };
+}
+
 /** Opacity, colour and drawing of a node; what is off, or wholly clear, hides all below it. */
-function showNode(node: PartNode, posed: Posed): void {
+function showNode(node: PartNode, posed: Posed, space: Space): void {
 	const { part, places, body, parent } = node;
 	const { pose } = posed;
 	const { visible, opacity, colour } = places;
 	const isOn = visible === undefined ? part.visible : pose[visible] >= 0.5;
-	const own = opacity === undefined ? part.rest.opacity : pose[opacity];
-	node.opacity = (isOn ? Math.min(1, Math.max(0, own)) : 0) * (parent?.opacity ?? 1);
+	const alpha = opacity === undefined ? part.rest.opacity : pose[opacity];
+	node.opacity = (isOn ? Math.min(1, Math.max(0, alpha)) : 0) * (parent?.opacity ?? 1);
 	const drawing = node.isDrawnAnew ? drawingIn(posed, part) : part.drawing;
 	if (drawing.kind === 'camera') node.fieldOfView = drawing.fieldOfView;
+	const reveal = places.reveal === undefined ? part.drawing.reveal : revealAt(pose, places.reveal);
+	const window = reveal && revealWindow(drawing, part.drawing, reveal, space);
+	const own = window && planesOf(window, node.group);
+	node.planes = own ? [...own, ...(parent?.planes ?? [])] : (parent?.planes ?? null);
 	if (!body) return;
 	const { x, y } = node.group.scale;
 	node.isLine = (parent?.isLine ?? false) || (isFlat(drawing) && Math.min(Math.abs(x), Math.abs(y)) < THIN);
@@ -223,5 +253,6 @@ function showNode(node: PartNode, posed: Posed): void {
 	const shown = node.opacity * tint[at + 3];
 	body.group.visible = shown > CLEAR && !node.isHidden && !node.isLine;
 	body.show(drawing);
+	body.setPlanes(node.planes);
 	body.setLook(tint[at], tint[at + 1], tint[at + 2], shown);
 }

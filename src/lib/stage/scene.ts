@@ -270,9 +270,9 @@ export class StageScene {
 		const hits = this.raycaster.intersectObject(this.root, true);
 		// What is drawn over another is taken before it; in the world nearness alone decides.
 		hits.sort((a, b) => b.object.renderOrder - a.object.renderOrder || a.distance - b.distance);
-		for (const { object } of hits) {
+		for (const { object, point } of hits) {
 			const shown =
-				object.parent?.visible && object instanceof Mesh && (object.material as Material).opacity > 0.02;
+				object.parent?.visible && object instanceof Mesh && isSeen(object.material as Material, point);
 			const part = object.userData.part as string | undefined;
 			if (shown && part !== undefined && may(part)) return part;
 		}
@@ -391,4 +391,9 @@ export class StageScene {
 		this.eye.dispose();
 		this.picture.dispose();
 	}
+}
+
+/** Whether something of a material is to be seen at a place of the world. */
+function isSeen({ opacity, clippingPlanes }: Material, place: Vector3): boolean {
+	return opacity > 0.02 && (clippingPlanes ?? []).every((plane) => plane.distanceToPoint(place) >= 0);
 }

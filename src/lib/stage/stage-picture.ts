@@ -21,6 +21,8 @@ export class StagePicture {
 	) {
 		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !this.isSoftware });
 		this.renderer.setPixelRatio(this.ratio);
+		// Of parts that are revealed in part.
+		this.renderer.localClippingEnabled = true;
 	}
 
 	private get ratio(): number {
