@@ -496,7 +496,7 @@ test('a shortcut is changed, a clash is shown before it is taken over, and it la
 }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
 	await app.keyboard.press('Shift+?');
-	await app.getByRole('button', { name: 'change the shortcut of Auto-key on or off' }).click();
+	await app.getByRole('button', { name: 'A: change the shortcut of Auto-key on or off' }).click();
 	await app.keyboard.press('k');
 	await expect(app.getByText('belongs to: Key the selected lanes, or the selected part.')).toBeVisible();
 	await app.getByRole('button', { name: 'Use it here' }).click();

@@ -128,7 +128,7 @@ test('an icon draws itself: the end of its line has keys', async ({ app, server 
 	await expect(app.getByRole('button', { name: 'anchor', exact: true })).toBeVisible();
 	await app.keyboard.press('Enter');
 	await expect(app.getByRole('textbox', { name: 'name of the part' })).toHaveValue('anchor');
-	await app.getByRole('button', { name: 'key trim end', exact: true }).click();
+	await app.getByRole('button', { name: 'key anchor trim end', exact: true }).click();
 	await type(app.getByRole('textbox', { name: 'anchor trim end', exact: true }), '0');
 	await goToFrame(app, 30);
 	await type(app.getByRole('textbox', { name: 'anchor trim end', exact: true }), '1');
@@ -182,7 +182,7 @@ test('the size of a rectangle grows about its pivot, as a lane of its own', asyn
 	await addPart(app, 'Rectangle');
 	// The pivot at its left edge: a gauge that fills to the right.
 	await app.getByRole('button', { name: 'pivot to middle left' }).click();
-	await app.getByRole('button', { name: 'key size x', exact: true }).click();
+	await app.getByRole('button', { name: 'key rectangle size x', exact: true }).click();
 	await goToFrame(app, 20);
 	await type(app.getByRole('textbox', { name: 'rectangle size x', exact: true }), '160');
 	await expect(app.locator('[data-lane="rectangle size x"]')).toBeVisible();

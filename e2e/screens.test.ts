@@ -41,6 +41,122 @@ test('axe finds nothing, by day and by night', async ({ app, server }) => {
 	expect(await axeFindings(app)).toEqual([]);
 });
 
+const SHEETS: readonly [name: string, keys: string][] = [
+	['shortcuts', 'Shift+?'],
+	['finder', 'Control+k'],
+	['tween', 't'],
+	['time', 'g'],
+	['an amount', 'n'],
+	['versions', 'v'],
+	['a new part', 'Shift+N'],
+];
+
+for (const look of ['light', 'dark'] as const)
+	test(`axe finds nothing in any dialog, menu or popover (${look})`, async ({ app, server }) => {
+		await app.emulateMedia({ colorScheme: look });
+		await openClip(app, server, 'Quay', 'sack drop');
+		await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+		// Something to be listed among the versions.
+		await app.keyboard.press('.');
+		const found: Record<string, string[]> = {};
+		const lookAt = async (name: string) => {
+			const findings = await axeFindings(app);
+			if (findings.length > 0) found[name] = findings;
+		};
+		for (const [name, keys] of SHEETS) {
+			await app.keyboard.press(keys);
+			await expect(app.locator('[role="dialog"], [role="menu"]').first()).toBeVisible();
+			await lookAt(name);
+			await app.keyboard.press('Escape');
+			await expect(app.locator('[role="dialog"], [role="menu"]')).toHaveCount(0);
+		}
+		await app.getByRole('button', { name: 'Part', exact: true }).click();
+		await app.getByRole('button', { name: 'Drop and bounce …' }).click();
+		await lookAt('bounce');
+		await app.keyboard.press('Escape');
+		for (const name of ['stage options', 'snap to', 'filter lanes by kind', /^clip: /, /^checks/]) {
+			await app.getByRole('button', { name }).click();
+			await lookAt(String(name));
+			await app.keyboard.press('Escape');
+		}
+		expect(found).toEqual({});
+	});
+
+test('on a phone one looks, plays, scrubs, moves a key and exports; nothing scrolls sideways', async ({
+	app,
+	server,
+}) => {
+	const isWide = () => app.evaluate(() => document.documentElement.scrollWidth > innerWidth);
+	for (const [width, height] of [
+		[640, 400],
+		[390, 844],
+	]) {
+		await app.setViewportSize({ width, height });
+		await app.goto(server.address);
+		await expect(app.getByRole('heading', { name: 'Projects' })).toBeVisible();
+		expect(await isWide()).toBe(false);
+		await openClip(app, server, 'Quay', 'sack drop');
+		expect(await isWide()).toBe(false);
+	}
+	await expect(app.locator('[data-stage-canvas]')).toBeInViewport({ ratio: 0.9 });
+	const head = app.getByRole('textbox', { name: 'frame at the playhead' });
+	const play = app.getByRole('button', { name: 'play', exact: true });
+	await play.click();
+	await expect.poll(async () => Number(await head.inputValue())).toBeGreaterThan(3);
+	await app.getByRole('button', { name: 'pause', exact: true }).click();
+	const ruler = (await app.getByRole('slider', { name: 'playhead' }).boundingBox())!;
+	await app.mouse.click(ruler.x + ruler.width * 0.6, ruler.y + ruler.height - 6);
+	expect(Number(await head.inputValue())).toBeGreaterThan(20);
+	// The second key of the first lane.
+	const channel = 'sack-drop/crane-arm/rotation/z';
+	const before = (await storedDoc(server, 'Quay')).channels[channel].keys;
+	const row = (await app.locator(`[data-channel="${channel}"]`).boundingBox())!;
+	const canvas = (await app.locator('[data-lanes-canvas]').boundingBox())!;
+	const scale = (await app.locator('[data-lanes-canvas]').evaluate((own) => own.clientWidth)) - 28;
+	const x = canvas.x + 14 + (scale * before[1].t) / (72 * 2400);
+	const y = row.y + row.height - 4;
+	await app.mouse.move(x, y);
+	await app.mouse.down();
+	await app.mouse.move(x + 20, y, { steps: 6 });
+	await app.mouse.up();
+	await saved(app);
+	const after = (await storedDoc(server, 'Quay')).channels[channel].keys;
+	expect(after[1].t).toBeGreaterThan(before[1].t);
+	await app.getByRole('link', { name: 'Ship' }).click();
+	await app.getByRole('button', { name: 'Export glTF' }).click();
+	await expect(app.getByRole('link', { name: 'Download Quay.glb' })).toBeVisible();
+	expect(await isWide()).toBe(false);
+});
+
+test('easings are one stop of Tab; arrows go through them', async ({ app, server }) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('button', { name: 'mail sack translation x: key after' }).click();
+	await app.getByLabel('find a shape').focus();
+	await app.keyboard.press('Tab');
+	await app.keyboard.press('Tab');
+	const focused = () => app.evaluate(() => document.activeElement?.textContent?.trim());
+	const chosen = await app
+		.getByRole('group', { name: 'shapes' })
+		.locator('[aria-pressed="true"]')
+		.textContent();
+	expect(await focused()).toBe(chosen?.trim());
+	await app.keyboard.press('Home');
+	expect(await focused()).toBe('Hold');
+	await app.keyboard.press('ArrowRight');
+	expect(await focused()).toBe('Linear');
+	await app.keyboard.press('ArrowDown');
+	await app.keyboard.press('ArrowUp');
+	expect(await focused()).toBe('Linear');
+	await app.keyboard.press('ArrowLeft');
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('button', { name: 'undo Choose shape' })).toBeVisible();
+	// One stop: Tab leads out of them.
+	await app.keyboard.press('Tab');
+	expect(await app.evaluate(() => document.activeElement?.closest('[aria-label="shapes"]') === null)).toBe(
+		true,
+	);
+});
+
 test('an import that is not valid is refused with its place; a name with markup stays text', async ({
 	app,
 	server,

@@ -27,7 +27,7 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	await app.getByRole('menuitem', { name: 'box' }).click();
 
 	// A key at 0 by its button, a second one by its value.
-	await app.getByRole('button', { name: 'key translation x' }).click();
+	await app.getByRole('button', { name: 'key box translation x' }).click();
 	await goToFrame(app, 60);
 	const value = laneValue(app, 'box translation x');
 	await value.click();

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import '../app.css';
+	import { BitsConfig } from 'bits-ui';
 	import { onMount } from 'svelte';
 	import { Toaster } from 'svelte-sonner';
 	import { theme } from '$lib/ui/theme.svelte';
@@ -8,7 +9,11 @@
 	onMount(() => theme.start());
 </script>
 
-{@render children()}
+<BitsConfig defaultPortalTo="#over">
+	{@render children()}
+	<!-- What opens over the page is still somewhere on it. -->
+	<aside id="over" aria-label="opened"></aside>
+</BitsConfig>
 <Toaster
 	position="bottom-left"
 	offset={{ left: 252, bottom: 40 }}

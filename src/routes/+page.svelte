@@ -137,7 +137,7 @@
 	>
 </header>
 <main class="mx-auto max-w-[1080px] px-5 py-6">
-	<div class="mb-5 flex items-center gap-2">
+	<div class="mb-5 flex flex-wrap items-center gap-2">
 		<h1 class="text-lg font-bold">Projects</h1>
 		<span class="ml-auto"></span>
 		<button type="button" class="btn" disabled={!isReady} onclick={() => fileInput.click()}

@@ -34,15 +34,15 @@
 	});
 </script>
 
-<header class="flex h-11 shrink-0 items-center gap-3 border-b border-rule bg-paper px-3">
+<header class="flex min-h-11 shrink-0 flex-wrap items-center gap-x-3 border-b border-rule bg-paper px-3">
 	<Wordmark />
-	<span class="max-w-[160px] truncate text-muted" title={session.doc.project.name}
+	<span class="hidden max-w-[160px] truncate text-muted md:inline" title={session.doc.project.name}
 		>{session.doc.project.name}</span
 	>
 	{#if commands}
 		<ClipMenu {commands} />
 	{/if}
-	<nav class="mx-auto flex h-full" aria-label="rooms">
+	<nav class="mx-auto flex h-11" aria-label="rooms">
 		{#each rooms as room (room.name)}
 			{@const here = page.url.pathname.startsWith(room.name === 'Ship' ? `${base}/ship` : `${base}/compose`)}
 			<a
@@ -69,7 +69,7 @@
 			>{saver.conflicts.length} not saved</button
 		>
 	{/if}
-	<span class="flex">
+	<span class="flex flex-wrap">
 		<button
 			type="button"
 			class="btn btn-square btn-plain"

@@ -51,7 +51,7 @@
 		{#each CARDS as name (name)}
 			<button
 				type="button"
-				class="-mb-px border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name
+				class="-mb-px min-h-[26px] border-b-2 px-2 pb-1 disabled:text-muted disabled:opacity-60 {card === name
 					? 'border-moss font-semibold'
 					: 'border-transparent text-muted'}"
 				aria-pressed={card === name}

@@ -117,8 +117,8 @@
 	</div>
 	<table class="w-full border-separate border-spacing-y-0.5">
 		<tbody>
-			{#each rowsOf(part) as { head, numbers } (head + numbers[0].component)}
-				<PropertyRow {part} {head} {numbers} />
+			{#each rowsOf(part) as { head, continues, numbers } (head + numbers[0].component)}
+				<PropertyRow {part} {head} {continues} {numbers} />
 			{/each}
 		</tbody>
 	</table>

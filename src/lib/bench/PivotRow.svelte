@@ -5,6 +5,7 @@
 	import type { Vec3 } from '$player/maths/vector';
 	import { boxOf } from '$core/drawing/box';
 	import { stepOf } from '$lib/lanes/units';
+	import { roving } from '$lib/ui/roving';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -64,19 +65,30 @@
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 	<span class="text-muted">Pivot</span>
-	<span class="grid w-[54px] shrink-0 grid-cols-3 gap-[3px]" role="group" aria-label="places for the pivot">
+	<span
+		class="grid w-[72px] shrink-0 grid-cols-3"
+		role="group"
+		aria-label="places for the pivot"
+		{@attach roving('button')}
+	>
 		{#each ROWS as row (row)}
 			{#each COLUMNS as column (column)}
 				{@const spot = place(part, row, column)}
 				<button
 					type="button"
-					class="size-4 rounded-[3px] border {isHere(spot) ? 'border-rust bg-rust' : 'border-muted bg-sheet'}"
+					class="target"
 					aria-label="pivot to {row} {column}"
 					aria-pressed={isHere(spot)}
 					title="{row} {column}{picked.length > 1 ? `, of all ${picked.length} parts` : ''}"
 					disabled={!spot}
 					onclick={() => choose(row, column)}
-				></button>
+				>
+					<span
+						class="size-4 rounded-[3px] border {isHere(spot)
+							? 'border-rust bg-rust'
+							: 'border-muted bg-sheet'}"
+					></span>
+				</button>
 			{/each}
 		{/each}
 	</span>

@@ -13,16 +13,19 @@
 	import type { Field } from '$lib/session/fields';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
+	import KeyDot from '$lib/ui/KeyDot.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { sentence } from '$lib/ui/sentence';
 
 	interface Props {
 		part: Part;
 		head: string;
+		/** Whether the row above says the same. */
+		continues: boolean;
 		numbers: readonly PartNumber[];
 	}
 	/** Some numbers of a part at the playhead, each with what keys it. */
-	let { part, head, numbers }: Props = $props();
+	let { part, head, continues, numbers }: Props = $props();
 	const session = useSession();
 	const time = $derived(Math.round(session.transport.local));
 
@@ -85,15 +88,18 @@
 </script>
 
 <tr>
-	<th scope="row" class="w-[84px] text-left font-normal text-muted">{sentence(head)}</th>
+	<th scope="row" class="w-[84px] text-left font-normal text-muted"
+		><span class={continues ? 'sr-only' : ''}>{sentence(head)}</span></th
+	>
 	{#each numbers as number (number.property + number.component)}
 		{@const { property, component, name, min, max } = number}
 		{@const channel = channelOf(number)}
 		{@const computed = isComputed(number)}
 		{@const keyed = channel !== undefined && indexAt(channel.keys, time) >= 0}
-		<td class="pr-2">
-			<span class="flex items-center gap-1">
-				<span class="min-w-3 max-w-[72px] shrink-0 truncate text-xs text-muted" title={name}>{name}</span>
+		<td class="pr-1">
+			<span class="flex items-center">
+				<span class="mr-1 min-w-3 max-w-[72px] shrink-0 truncate text-xs text-muted" title={name}>{name}</span
+				>
 				<NumberField
 					label="{part.name} {channelLabel(property, component, part)}"
 					field={component === 'top' ? ('part-reveal' satisfies Field) : undefined}
@@ -110,19 +116,14 @@
 					keysSame={channel !== undefined || session.isAutoKey}
 					oncancel={cancel}
 				/>
-				<button
-					type="button"
-					class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed
-						? 'border-lake bg-lake'
-						: channel
-							? 'border-lake'
-							: 'border-edge'}"
-					aria-label="{keyed ? 'delete key of' : 'key'} {part.name} {channelLabel(property, component, part)}"
-					aria-pressed={keyed}
+				<KeyDot
+					{keyed}
+					moves={channel !== undefined}
+					label="{keyed ? 'delete key of' : 'key'} {part.name} {channelLabel(property, component, part)}"
 					disabled={computed}
 					title={computed ? 'Computed by a formula' : undefined}
 					onclick={() => toggleKey(number)}
-				></button>
+				/>
 			</span>
 		</td>
 	{/each}

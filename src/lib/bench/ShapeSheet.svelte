@@ -6,6 +6,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { shapeWords } from '$lib/acts/synonyms';
 	import { rankOf } from '$lib/ui/find';
+	import { roving } from '$lib/ui/roving';
 	import { FAMILY_SHEET, isChosen, MORE_EASINGS, SHAPE_SHEET, type ShapeChoice } from './shapes';
 	import ShapeTile from './ShapeTile.svelte';
 
@@ -87,7 +88,12 @@
 			</form>
 		{/if}
 	</div>
-	<div class="grid grid-cols-[repeat(auto-fill,minmax(64px,1fr))] gap-1" role="group" aria-label="shapes">
+	<div
+		class="grid grid-cols-[repeat(auto-fill,minmax(64px,1fr))] gap-1"
+		role="group"
+		aria-label="shapes"
+		{@attach roving('[data-tile]')}
+	>
 		{#each ownShown as saved (saved.id)}
 			<ShapeTile
 				name={saved.name}

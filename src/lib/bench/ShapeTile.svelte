@@ -46,6 +46,7 @@
 			? 'border-moss ring-1 ring-moss'
 			: 'border-rule hover:border-muted'}"
 		aria-pressed={chosen}
+		data-tile
 		title={shortcut ? `${name} (${shortcut})` : name}
 		onclick={onchoose}
 		onpointerenter={play}
@@ -70,7 +71,7 @@
 	{#if onremove}
 		<button
 			type="button"
-			class="absolute -right-1 -top-1 hidden h-4 w-4 rounded-full border border-rule bg-sheet text-[10px] leading-none group-focus-within:block group-hover:block"
+			class="absolute -right-1 -top-1 hidden size-[24px] rounded-full border border-rule bg-sheet text-xs leading-none group-focus-within:block group-hover:block"
 			aria-label="delete saved shape {name}"
 			title="Delete saved shape"
 			onclick={onremove}>×</button

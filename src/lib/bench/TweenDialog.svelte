@@ -100,7 +100,9 @@
 		<thead class="text-left text-muted">
 			<tr>
 				{#each ['Part', 'Property', 'From', '', 'Value', 'Start', 'Delay', 'Duration', '', 'Easing', ''] as head, i (i)}
-					<th class="font-normal">{head}</th>
+					<th class="font-normal"
+						>{#if head}{head}{:else}<span class="sr-only">Delete</span>{/if}</th
+					>
 				{/each}
 			</tr>
 		</thead>

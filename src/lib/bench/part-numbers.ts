@@ -13,6 +13,8 @@ export interface PartNumber {
 }
 export interface NumberRow {
 	head: string;
+	/** Whether the row above has the same head. */
+	continues: boolean;
 	numbers: PartNumber[];
 }
 
@@ -34,20 +36,15 @@ const BOUNDS: Partial<Record<Property, { min: number; max: number }>> = {
 /** Properties whose components are called by words have fewer of them in a row. */
 const widthOf = (property: Property) => (property === 'reveal' || property === 'custom' ? 2 : IN_A_ROW);
 
-/** What stands before a row's fields: nothing where the row above has said it. */
-function headOf(property: Property, rows: readonly NumberRow[]): string {
-	const label = propertyLabel(property);
-	return rows.some(({ numbers }) => numbers[0].property === property) ? '' : label;
-}
-
 export function rowsOf(part: Part): NumberRow[] {
 	const rows: NumberRow[] = [];
 	const singles: NumberRow[] = [];
-	const push = (to: NumberRow[], head: () => string, number: PartNumber) => {
+	const push = (to: NumberRow[], number: PartNumber) => {
 		const last = to.at(-1);
 		const isLike = to === singles || last?.numbers[0].property === number.property;
 		if (last && isLike && last.numbers.length < widthOf(number.property)) last.numbers.push(number);
-		else to.push({ head: head(), numbers: [number] });
+		else
+			to.push({ head: propertyLabel(number.property), continues: to === rows && isLike, numbers: [number] });
 	};
 	for (const { property, component } of numbersOf(part)) {
 		if (kindOf(property) !== 'number') continue;
@@ -57,12 +54,7 @@ export function rowsOf(part: Part): NumberRow[] {
 		const name = single ? (first ? '' : label) : componentLabel(property, component, part);
 		const own = property === 'custom' ? ownNumber(part, component) : undefined;
 		const bounds = own ? { min: own.low, max: own.high } : BOUNDS[property];
-		push(single ? singles : rows, () => headOf(property, single ? [] : rows), {
-			property,
-			component,
-			name,
-			...bounds,
-		});
+		push(single ? singles : rows, { property, component, name, ...bounds });
 	}
 	// What every part has stands before what few use.
 	const isLate = ({ numbers }: NumberRow) => LATE.has(numbers[0].property);

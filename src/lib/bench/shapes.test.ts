@@ -93,9 +93,9 @@ describe('a profile', () => {
 
 describe('numbers of a part', () => {
 	const told = (part: Part) =>
-		rowsOf(part).map(({ head, numbers }) => {
+		rowsOf(part).map(({ head, continues, numbers }) => {
 			const own = numbers.map(({ name, min, max }) => `${name}${min === undefined ? '' : ` ${min}…${max}`}`);
-			return `${head}: ${own.join(', ')}`;
+			return `${head}${continues ? ' on' : ''}: ${own.join(', ')}`;
 		});
 	it('stand three components a row, single ones three to a row after them, with their bounds', () => {
 		expect(told(makeQuay().parts['quay-camera'])).toMatchInlineSnapshot(`
@@ -114,7 +114,7 @@ describe('numbers of a part', () => {
 			  "size: x 0…1000000, y 0…1000000, z 0…1000000",
 			  "opacity:  0…1, radius 0…1000000",
 			  "reveal: top 0…1, right 0…1",
-			  ": bottom 0…1, left 0…1",
+			  "reveal on: bottom 0…1, left 0…1",
 			]
 		`);
 	});

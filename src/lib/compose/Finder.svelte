@@ -37,7 +37,7 @@
 					placeholder="A command, a clip, a part"
 					aria-label="find anything"
 				/>
-				<Palette.List class="max-h-[56vh] overflow-y-auto p-1">
+				<Palette.List tabindex={0} class="max-h-[56vh] overflow-y-auto p-1">
 					<Palette.Viewport>
 						<Palette.Empty class="px-3 py-4 text-muted">No results.</Palette.Empty>
 						<Palette.Group>

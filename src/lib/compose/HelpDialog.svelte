@@ -103,10 +103,10 @@
 							<span>{command.label}</span>
 							<button
 								type="button"
-								class="shortcut rounded px-1 hover:bg-band {waiting === command.id
+								class="shortcut min-h-[24px] min-w-[24px] rounded px-1 hover:bg-band {waiting === command.id
 									? 'bg-band text-rust'
 									: ''}"
-								aria-label="change the shortcut of {command.label}"
+								aria-label="{command.shown || 'none'}: change the shortcut of {command.label}"
 								onclick={() => (waiting = command.id)}
 								>{waiting === command.id ? 'press keys …' : command.shown || 'none'}</button
 							>

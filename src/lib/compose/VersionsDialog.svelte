@@ -100,8 +100,8 @@
 	</label>
 	<div
 		class="mt-2 min-h-[120px] rounded-md border border-rule"
-		role="list"
-		aria-label="versions, newest first"
+		role={rows && rows.length > 0 && !wrong ? 'list' : undefined}
+		aria-label={rows && rows.length > 0 && !wrong ? 'versions, newest first' : undefined}
 	>
 		{#if wrong}
 			<p class="p-3 text-rust">{wrong} <button type="button" class="btn" onclick={load}>Try again</button></p>

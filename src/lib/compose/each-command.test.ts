@@ -26,7 +26,11 @@ const at = (frame: number) => frame * FRAME;
 function makeDoc(): Doc {
 	const doc = new ProjectBuilder('Yard', 'world', 30)
 		.part('post', { kind: 'box', size: [1, 4, 1] }, { at: [1, 2, 0] })
-		.part('arm', { kind: 'card', size: [3, 0.5, 0], radius: 0.1 }, { parent: 'post', at: [0, 2, 0], turn: [0, 0, 20] })
+		.part(
+			'arm',
+			{ kind: 'card', size: [3, 0.5, 0], radius: 0.1 },
+			{ parent: 'post', at: [0, 2, 0], turn: [0, 0, 20] },
+		)
 		.part('crate', { kind: 'box', size: [1, 2, 1] }, { at: [-3, 0, 0] })
 		.startClip('rest', 20)
 		.startClip('swing', 30, REPEAT)

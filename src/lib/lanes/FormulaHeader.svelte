@@ -4,7 +4,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import HeightGrip from './HeightGrip.svelte';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import type { LaneView } from './lane-view.svelte';
 	import type { FormulaRow } from './rows';
 	import { unitAt } from '$core/document/units';
 	import { HUES } from './units';
@@ -23,7 +23,7 @@
 		: 'bg-paper'}"
 	style:top="{row.top}px"
 	style:height="{row.height}px"
-	style:width="{HEADER_WIDTH}px"
+	style:width="{view.headerWidth}px"
 	data-lane="{row.part.name} {label}"
 >
 	<div class="flex min-w-0 flex-1 items-center gap-1" style:height="{Math.min(row.height, 40)}px">
@@ -42,7 +42,7 @@
 		>
 			{label} <span class="font-mono text-xs text-muted">= {row.formula.text}</span>
 		</button>
-		<span class="shrink-0 font-mono text-xs" data-formula-value
+		<span class="hidden shrink-0 font-mono text-xs md:inline" data-formula-value
 			>{writeNumber(value, Math.abs(value) >= 100 ? 1 : 2)}{unitAt(session.doc, row.formula)}</span
 		>
 	</div>

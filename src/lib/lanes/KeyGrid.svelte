@@ -8,7 +8,7 @@
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import type { LaneView } from './lane-view.svelte';
 	import type { LanePicture } from './picture';
 	import type { LaneRow } from './rows';
 	import { valueY } from './scale';
@@ -78,7 +78,10 @@
 				if (room <= 0) break;
 				if (!picked.has(key.t)) continue;
 				room--;
-				const place = { left: HEADER_WIDTH + view.x(key.t), top: row.top + valueY(key.v, range, row.height) };
+				const place = {
+					left: view.headerWidth + view.x(key.t),
+					top: row.top + valueY(key.v, range, row.height),
+				};
 				cells.push({ t: key.t, label: keyLabel(row, key), place });
 			}
 			found.set(row.id, { row, cells });

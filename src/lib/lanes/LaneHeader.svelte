@@ -16,6 +16,7 @@
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import KeyDot from '$lib/ui/KeyDot.svelte';
 	import HeightGrip from './HeightGrip.svelte';
 	import { HEADER_WIDTH, NORMAL, type LaneView } from './lane-view.svelte';
 	import { pickLane } from './pick-lane';
@@ -34,6 +35,7 @@
 	const label = $derived(channelLabel(channel.property, channel.component, row.part));
 	const kind = $derived(kindOf(channel.property));
 	const value = $derived(numberIn(session.posed, row.part, channel.property, channel.component));
+	const isNarrow = $derived(view.headerWidth < HEADER_WIDTH);
 	const full = $derived(`${row.part.name} ${label}`);
 	let drag: Drag | null = null;
 
@@ -89,12 +91,12 @@
 </script>
 
 <div
-	class="absolute left-0 flex items-start gap-1 border-b border-rule pl-3 pr-2 {picked
+	class="absolute left-0 flex items-start gap-1 border-b border-rule pl-3 pr-1 {picked
 		? 'bg-band'
 		: 'bg-paper'}"
 	style:top="{row.top}px"
 	style:height="{row.height}px"
-	style:width="{HEADER_WIDTH}px"
+	style:width="{view.headerWidth}px"
 	data-lane={full}
 	data-channel={row.id}
 >
@@ -112,9 +114,9 @@
 		></span>
 		<button
 			type="button"
-			class="min-w-0 flex-1 truncate text-left {picked ? 'font-semibold' : ''} {row.height < 30
-				? 'text-xs leading-none'
-				: ''}"
+			class="h-[24px] max-h-full min-w-0 flex-1 truncate text-left {picked
+				? 'font-semibold'
+				: ''} {row.height < 30 ? 'text-xs leading-none' : ''}"
 			aria-pressed={picked}
 			title="{full}{channel.accumulates ? '; accumulates' : ''}; Shift or Ctrl picks several"
 			onclick={(event) => pickLane(session, rows, row.id, event)}
@@ -122,7 +124,9 @@
 		>
 			{label}{#if channel.accumulates}<span class="ml-1 text-muted" aria-label="accumulates">↗</span>{/if}
 		</button>
-		{#if kind === 'number'}
+		{#if isNarrow}
+			<!-- There is room for the name and the key alone. -->
+		{:else if kind === 'number'}
 			<NumberField
 				label="{full} value"
 				{value}
@@ -141,7 +145,7 @@
 		{:else if kind === 'switch'}
 			<button
 				type="button"
-				class="rounded border border-rule px-1.5 text-xs leading-4"
+				class="h-[24px] max-h-full rounded border border-edge px-1.5 text-xs"
 				aria-label="{full} value"
 				aria-pressed={value >= 0.5}
 				disabled={locked}
@@ -150,7 +154,7 @@
 		{:else if kind === 'colour'}
 			<ColourField
 				label="{full} value"
-				class="h-[18px] w-9"
+				class="h-[24px] max-h-full w-9"
 				alpha
 				value={writeHexAlpha(colourIn(session.posed, row.part))}
 				disabled={locked}
@@ -165,34 +169,32 @@
 					.join(' ')}°</span
 			>
 		{/if}
-		<button
-			type="button"
-			class="text-muted disabled:opacity-30"
-			aria-label="{full}: key before"
-			disabled={!before}
-			onclick={() => go(before?.t)}
-		>
-			<ChevronLeft size={14} />
-		</button>
-		<button
-			type="button"
-			class="size-[15px] shrink-0 rounded-full border-[1.5px] {keyed
-				? 'border-lake bg-lake'
-				: 'border-muted'}"
-			aria-label="{full}: {keyed ? 'delete key' : 'set key'} at the playhead"
-			aria-pressed={keyed}
-			disabled={locked}
-			onclick={toggleKey}
-		></button>
-		<button
-			type="button"
-			class="text-muted disabled:opacity-30"
-			aria-label="{full}: key after"
-			disabled={!after}
-			onclick={() => go(after?.t)}
-		>
-			<ChevronRight size={14} />
-		</button>
+		<span class="flex max-h-full shrink-0 items-center">
+			{#if !isNarrow}<button
+					type="button"
+					class="target text-muted disabled:opacity-30"
+					aria-label="{full}: key before"
+					disabled={!before}
+					onclick={() => go(before?.t)}
+				>
+					<ChevronLeft size={14} />
+				</button>{/if}
+			<KeyDot
+				{keyed}
+				label="{full}: {keyed ? 'delete key' : 'set key'} at the playhead"
+				disabled={locked}
+				onclick={toggleKey}
+			/>
+			{#if !isNarrow}<button
+					type="button"
+					class="target text-muted disabled:opacity-30"
+					aria-label="{full}: key after"
+					disabled={!after}
+					onclick={() => go(after?.t)}
+				>
+					<ChevronRight size={14} />
+				</button>{/if}
+		</span>
 	</div>
 	<HeightGrip id={row.id} height={row.height} {view} />
 </div>

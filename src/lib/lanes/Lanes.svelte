@@ -23,7 +23,8 @@
 	import LanesFoot from './LanesFoot.svelte';
 	import SeamView from './SeamView.svelte';
 	import SelectionFrame from './SelectionFrame.svelte';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import { HEADER_WIDTH, NARROW_HEADER, type LaneView } from './lane-view.svelte';
+	import { narrow } from '$lib/ui/narrow';
 	import PartHeader from './PartHeader.svelte';
 	import { readPalette } from './picture';
 	import Ruler from './Ruler.svelte';
@@ -60,10 +61,11 @@
 		sheet.palette = readPalette(scroller);
 	});
 	$effect(() => {
-		view.width = Math.max(100, viewWidth - HEADER_WIDTH);
+		view.headerWidth = narrow.current ? NARROW_HEADER : HEADER_WIDTH;
+		view.width = Math.max(100, viewWidth - view.headerWidth);
 	});
 	$effect(() => {
-		if (clip && viewWidth > HEADER_WIDTH)
+		if (clip && viewWidth > view.headerWidth)
 			untrack(() => view.open(clip, channelsOfClip(session.doc, clip.id).length === 0));
 	});
 
@@ -306,7 +308,7 @@
 	bind:clientWidth={viewWidth}
 >
 	<Ruler {view} {commands} {onhint} />
-	<RootTarget />
+	<RootTarget {view} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div
 		bind:this={scroller}
@@ -322,7 +324,7 @@
 				<canvas
 					bind:this={canvas}
 					class="block touch-none"
-					style:margin-left="{HEADER_WIDTH}px"
+					style:margin-left="{view.headerWidth}px"
 					style:width="{view.width}px"
 					style:height="{sheet.height}px"
 					aria-hidden="true"
@@ -356,14 +358,14 @@
 			{#if box}
 				<div
 					class="pointer-events-none absolute border border-lake bg-lake/10"
-					style:left="{HEADER_WIDTH + box.left}px"
+					style:left="{view.headerWidth + box.left}px"
 					style:top="{box.top}px"
 					style:width="{box.right - box.left}px"
 					style:height="{box.bottom - box.top}px"
 				></div>
 			{/if}
 			{#if layout.rows.length === 0}
-				<p class="absolute left-[264px] top-6 max-w-[360px] px-4 text-muted">
+				<p class="absolute left-[150px] top-6 md:left-[264px] max-w-[360px] px-4 text-muted">
 					{#if isFiltering(view.filter)}
 						No lane matches the filter.
 					{:else}
@@ -376,7 +378,7 @@
 	</div>
 	<div
 		class="pointer-events-none absolute right-0 top-[58px] overflow-hidden"
-		style:left="{HEADER_WIDTH}px"
+		style:left="{view.headerWidth}px"
 		style:height="{sheet.height}px"
 	>
 		<div

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { PROPERTIES, type Property } from '$core/document/types';
-	import { channelLabel } from '$core/document/labels';
+	import { propertyLabel } from '$core/document/labels';
 	import Funnel from '@lucide/svelte/icons/funnel';
 	import Magnet from '@lucide/svelte/icons/magnet';
 	import { addCue } from '$lib/acts/new-clips';
@@ -52,27 +52,27 @@
 </script>
 
 <div
-	class="flex h-7 shrink-0 items-center gap-3 border-t border-rule bg-paper px-3 text-muted"
+	class="flex min-h-[28px] shrink-0 flex-wrap items-center gap-x-3 border-t border-rule bg-paper px-3 text-muted"
 	role="group"
 	aria-label="what the lanes show"
 	data-lanes-foot
 >
 	<button
 		type="button"
-		class="whitespace-nowrap hover:text-ink"
+		class="h-[24px] whitespace-nowrap hover:text-ink"
 		data-add-part
 		onclick={() => (session.asks.sheet = 'new part')}>Add part</button
 	>
 	<button
 		type="button"
-		class="whitespace-nowrap hover:text-ink disabled:opacity-50"
+		class="h-[24px] whitespace-nowrap hover:text-ink disabled:opacity-50"
 		title="Add a cue at the playhead (Q)"
 		disabled={!session.clip}
 		onclick={() => addCue(session)}>Add cue</button
 	>
 	<button
 		type="button"
-		class="whitespace-nowrap hover:text-ink disabled:opacity-50"
+		class="h-[24px] whitespace-nowrap hover:text-ink disabled:opacity-50"
 		title="Motions as numbers, or from CSS (T)"
 		disabled={!session.clip}
 		onclick={() => (session.asks.sheet = 'tween')}>Tween …</button
@@ -82,16 +82,16 @@
 	{:else if stillParts > 0 || view.showStill}
 		<button
 			type="button"
-			class="truncate hover:text-ink"
+			class="h-[24px] truncate hover:text-ink"
 			onclick={() => ((view.showStill = !view.showStill), view.remember())}
 			>{view.showStill
 				? 'Moving parts only'
 				: `${stillParts} still ${stillParts === 1 ? 'part' : 'parts'} hidden`}</button
 		>
 	{/if}
-	<span class="ml-auto flex items-center gap-2">
+	<span class="ml-auto flex flex-wrap items-center gap-2">
 		<input
-			class="field w-[118px] !min-h-[22px]"
+			class="field w-[118px] !min-h-[24px]"
 			type="search"
 			placeholder="Filter lanes"
 			aria-label="filter lanes by name"
@@ -101,8 +101,8 @@
 		<Popover
 			label="filter lanes by kind"
 			title="Filter lanes by kind"
-			class="flex items-center gap-1 rounded px-1 hover:text-ink {view.filter.families.size > 0 ||
-			view.filter.parts
+			class="flex h-[24px] min-w-[24px] items-center justify-center gap-1 rounded px-1 hover:text-ink {view
+				.filter.families.size > 0 || view.filter.parts
 				? 'font-semibold text-rust'
 				: ''}"
 			contentClass="!p-2"
@@ -119,7 +119,7 @@
 						/>
 						<span class="size-2 rounded-[2px]" style:background="var({HUES[property]})" aria-hidden="true"
 						></span>
-						{sentence(channelLabel(property, 'value'))}
+						{sentence(propertyLabel(property))}
 					</label>
 				{/each}
 				<label class="mt-1 flex items-center gap-2 border-t border-rule pt-1">
@@ -148,7 +148,7 @@
 		<Popover
 			label="snap to"
 			title="What drags along time snap to (Ctrl while dragging: nothing)"
-			class="flex items-center gap-1 rounded px-1 hover:text-ink"
+			class="flex h-[24px] min-w-[24px] items-center justify-center gap-1 rounded px-1 hover:text-ink"
 			contentClass="!p-2"
 		>
 			{#snippet trigger()}<Magnet size={13} />{#if step !== 1}<span class="font-semibold text-rust"
@@ -192,7 +192,7 @@
 		{#if loops}
 			<button
 				type="button"
-				class="rounded px-1 {view.showSeam ? 'font-semibold text-ink' : 'hover:text-ink'}"
+				class="h-[24px] rounded px-1 {view.showSeam ? 'font-semibold text-ink' : 'hover:text-ink'}"
 				aria-pressed={view.showSeam}
 				title="Last and first part of the loop side by side"
 				onclick={() => ((view.showSeam = !view.showSeam), view.remember())}>Seam</button

@@ -8,13 +8,13 @@
 	import LockOpen from '@lucide/svelte/icons/lock-open';
 	import Plus from '@lucide/svelte/icons/plus';
 	import { ContextMenu, DropdownMenu } from 'bits-ui';
-	import { numbersOf, restValue } from '$core/document/rest';
-	import { AXES, channelId, formulaId, isVector, type Component, type Property } from '$core/document/types';
+	import { restValue } from '$core/document/rest';
+	import { channelId, isVector, type Component, type Doc, type Property } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
 	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { setValue, setVector } from '$core/edits/keys';
+	import { turnShortWay } from '$core/edits/short-way';
 	import { parseHex } from '$core/pose/hex';
-	import type { Doc } from '$core/document/types';
 	import { fromEuler } from '$player/maths/quaternion';
 	import { useSession } from '$lib/session/session.svelte';
 	import { updatePart, withDescendants } from '$core/edits/parts';
@@ -23,7 +23,8 @@
 	import CommandMenu from '$lib/ui/CommandMenu.svelte';
 	import { addKeysOf } from '$lib/acts/part-acts';
 	import { PART_MENU } from './part-menu';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import { channelOffers, type ChannelOffer } from './channel-offers';
+	import type { LaneView } from './lane-view.svelte';
 	import type { PartRow } from './rows';
 	import { dragsPart, takesPart, type DropPlace, type PartTaker } from './tree-drag';
 
@@ -69,21 +70,16 @@
 		if (name) session.edit('Rename part', (doc) => updatePart(doc, row.id, { name }));
 	}
 
-	/** What has neither keys nor a formula here; turns are by angles or by an orientation, not both. */
-	const missing = $derived.by(() => {
-		const { clip, doc } = session;
-		if (!clip) return [];
-		const has = (property: Property, component: Component) =>
-			doc.channels[channelId(clip.id, row.id, property, component)] !== undefined;
-		const turns = AXES.some((axis) => has('rotation', axis));
-		return numbersOf(row.part).filter(
-			({ property, component }) =>
-				!(property === 'orientation' && turns) &&
-				!(property === 'rotation' && has('orientation', 'value')) &&
-				!has(property, component) &&
-				!doc.formulas[formulaId(clip.id, row.id, property, component)],
-		);
-	});
+	const offers = $derived(session.clip ? channelOffers(session.doc, session.clip.id, row.part) : []);
+	function take({ property, component, replaces }: ChannelOffer) {
+		const { clip } = session;
+		if (clip && replaces)
+			session.edit(`Turn ${row.part.name} by an orientation`, (doc) => ({
+				doc: turnShortWay(doc, clip.id, row.id),
+				channel: channelId(clip.id, row.id, property, component),
+			}));
+		else addChannel(property, component);
+	}
 	function addChannel(property: Property, component: Component) {
 		if (!session.clip) return;
 		const address = { clip: session.clip.id, part: row.id, property, component };
@@ -113,7 +109,7 @@
 	<ContextMenu.Trigger>
 		{#snippet child({ props })}
 			<div
-				class="group absolute left-0 flex items-center gap-1 border-b border-rule pr-2 {picked
+				class="group absolute left-0 flex items-center border-b border-rule pr-1 {picked
 					? 'bg-rule'
 					: 'bg-band'} {over ? OVER[over] : ''}"
 				{...props}
@@ -122,12 +118,12 @@
 				{@attach takesPart(taker)}
 				style:top="{row.top}px"
 				style:height="{row.height}px"
-				style:width="{HEADER_WIDTH}px"
+				style:width="{view.headerWidth}px"
 				style:padding-left="{4 + Math.min(4, row.depth) * 10}px"
 			>
 				<button
 					type="button"
-					class="flex size-5 shrink-0 items-center justify-center"
+					class="target"
 					aria-label="{row.open ? 'close' : 'open'} {row.part.name}"
 					aria-expanded={row.open}
 					onclick={() => view.toggleOpen(row.id)}
@@ -138,7 +134,7 @@
 				</button>
 				{#if isNaming}
 					<input
-						class="field !min-h-[22px] min-w-0 flex-1 font-bold"
+						class="field !min-h-[24px] min-w-0 flex-1 font-bold"
 						aria-label="new name of {row.part.name}"
 						maxlength="120"
 						value={row.part.name}
@@ -157,7 +153,7 @@
 				{:else}
 					<button
 						type="button"
-						class="min-w-0 flex-1 truncate text-left font-bold"
+						class="h-[24px] min-w-0 flex-1 truncate text-left font-bold"
 						aria-pressed={picked}
 						aria-label="part {row.part.name}"
 						title="Shift: add its keys to those selected; double-click: rename"
@@ -167,13 +163,13 @@
 					>
 				{/if}
 				<span
-					class="flex items-center gap-1 text-muted {picked || hidden || locked || solo
+					class="hidden items-center text-muted md:flex {picked || hidden || locked || solo
 						? ''
 						: 'opacity-0 focus-within:opacity-100 group-hover:opacity-100'}"
 				>
 					<DropdownMenu.Root>
 						<DropdownMenu.Trigger
-							class="flex size-5 items-center justify-center"
+							class="target"
 							aria-label="add a channel to {row.part.name}"
 							title="Add a channel"
 						>
@@ -181,9 +177,16 @@
 						</DropdownMenu.Trigger>
 						<DropdownMenu.Portal>
 							<DropdownMenu.Content class="menu" align="start">
-								{#each missing as { property, component } (property + component)}
-									<DropdownMenu.Item class="menu-item" onSelect={() => addChannel(property, component)}>
-										{channelLabel(property, component, row.part)}
+								{#each offers as offer (offer.property + offer.component)}
+									<DropdownMenu.Item
+										class="menu-item"
+										disabled={offer.why !== ''}
+										onSelect={() => take(offer)}
+									>
+										{offer.label}
+										{#if offer.why || offer.replaces}<span class="text-muted"
+												>{offer.why || 'instead of rotation, the short way'}</span
+											>{/if}
 									</DropdownMenu.Item>
 								{:else}
 									<DropdownMenu.Item class="menu-item" disabled>all channels are there</DropdownMenu.Item>
@@ -193,9 +196,9 @@
 										computed by a formula <ChevronRight size={14} />
 									</DropdownMenu.SubTrigger>
 									<DropdownMenu.SubContent class="menu">
-										{#each missing.filter((entry) => !isVector(entry.property)) as { property, component } (property + component)}
+										{#each offers.filter(({ property, why }) => why === '' && !isVector(property)) as { property, component, label } (property + component)}
 											<DropdownMenu.Item class="menu-item" onSelect={() => addFormula(property, component)}>
-												{channelLabel(property, component, row.part)}
+												{label}
 											</DropdownMenu.Item>
 										{/each}
 									</DropdownMenu.SubContent>
@@ -205,7 +208,7 @@
 					</DropdownMenu.Root>
 					<button
 						type="button"
-						class="flex size-5 items-center justify-center {solo ? 'text-rust' : ''}"
+						class="target {solo ? 'text-rust' : ''}"
 						aria-label="show {row.part.name} alone"
 						aria-pressed={solo}
 						title="Show alone"
@@ -215,7 +218,7 @@
 					</button>
 					<button
 						type="button"
-						class="flex size-5 items-center justify-center"
+						class="target"
 						aria-label="{hidden ? 'show' : 'hide'} {row.part.name}"
 						aria-pressed={hidden}
 						title="Hide"
@@ -225,7 +228,7 @@
 					</button>
 					<button
 						type="button"
-						class="flex size-5 items-center justify-center {locked ? 'text-rust' : ''}"
+						class="target {locked ? 'text-rust' : ''}"
 						aria-label="{locked ? 'unlock' : 'lock'} {row.part.name}"
 						aria-pressed={locked}
 						title="Lock"

@@ -2,10 +2,11 @@
 	import { onMount } from 'svelte';
 	import { hangPart } from '$lib/acts/hang-part';
 	import { useSession } from '$lib/session/session.svelte';
-	import { HEADER_WIDTH } from './lane-view.svelte';
+	import type { LaneView } from './lane-view.svelte';
 	import { takesPart, watchPartDrags, type PartTaker } from './tree-drag';
 
 	/** While a part row is dragged: the place for parts that hang on nothing. */
+	let { view }: { view: LaneView } = $props();
 	const session = useSession();
 	let isDragging = $state(false);
 	let isOver = $state(false);
@@ -23,7 +24,7 @@
 		class="absolute left-0 top-[58px] z-10 flex h-7 items-center border-b border-rule pl-3 text-xs {isOver
 			? 'bg-moss text-moss-ink'
 			: 'bg-sheet text-muted'}"
-		style:width="{HEADER_WIDTH}px"
+		style:width="{view.headerWidth}px"
 		data-drop-root
 		{@attach takesPart(taker)}
 	>

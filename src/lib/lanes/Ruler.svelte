@@ -163,7 +163,7 @@
 </script>
 
 <div class="flex h-[58px] shrink-0 border-b border-rule bg-paper">
-	<div class="flex w-[240px] shrink-0 items-center gap-1.5 pl-2 pr-2">
+	<div class="flex shrink-0 items-center gap-1.5 pl-2 pr-2" style:width="{view.headerWidth}px">
 		<button
 			type="button"
 			class="flex size-8 items-center justify-center rounded-full bg-moss text-moss-ink"
@@ -175,7 +175,7 @@
 		</button>
 		<button
 			type="button"
-			class="flex size-6 items-center justify-center text-muted"
+			class="target hidden text-muted md:inline-flex"
 			aria-label="play from the start"
 			title="Play from the start (Enter)"
 			onclick={() => session.togglePlaying(true)}
@@ -192,14 +192,14 @@
 					unit=""
 					digits={isOnFrame(Math.round(transport.local), rate) ? 0 : 1}
 					min={0}
-					class="w-[52px] !min-h-[22px] !px-1 !text-sm font-semibold"
+					class="w-[52px] !min-h-[24px] !px-1 !text-sm font-semibold"
 					onpreview={(v) => transport.seek(frameToTicks(v, rate))}
 					oncommit={(v) => transport.seek(frameToTicks(v, rate))}
 				/>
 			</span>
 			<button
 				type="button"
-				class="pl-3 text-left font-mono text-xs text-muted hover:text-ink"
+				class="min-h-[24px] pl-3 text-left font-mono text-xs text-muted hover:text-ink"
 				aria-label="ruler counts in {view.unit}: change"
 				title="The ruler counts in {view.unit}: click to change"
 				onclick={nextUnit}
@@ -208,10 +208,10 @@
 					: `${writeNumber(ticksToSeconds(transport.local), 3)} s`}</button
 			>
 		</div>
-		<div class="ml-auto flex flex-col items-end">
+		<div class="ml-auto hidden flex-col items-end md:flex">
 			<button
 				type="button"
-				class="flex items-center gap-1 rounded-full border px-2 py-0.5 text-xs {session.isAutoKey
+				class="flex min-h-[24px] items-center gap-1 rounded-full border px-2 text-xs {session.isAutoKey
 					? 'border-rust bg-rust font-semibold text-paper'
 					: 'border-rule text-muted'}"
 				aria-pressed={session.isAutoKey}
@@ -224,7 +224,7 @@
 			{#if session.isAutoKey}
 				<button
 					type="button"
-					class="pr-1 text-xs leading-4 text-rust underline decoration-dotted"
+					class="min-h-[24px] pr-1 text-xs leading-4 text-rust underline decoration-dotted"
 					aria-label="sets keys on {session.autoKeyScope === 'everything'
 						? 'everything that is changed'
 						: 'channels that are there'}: change"

@@ -8,7 +8,7 @@
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
-	import { HEADER_WIDTH, type LaneView } from './lane-view.svelte';
+	import { type LaneView } from './lane-view.svelte';
 	import type { Row } from './rows';
 	import { makeSnapper, type Snap } from './snap';
 
@@ -118,7 +118,7 @@
 {#if shown && extent}
 	<div
 		class="pointer-events-none absolute overflow-hidden"
-		style:left="{HEADER_WIDTH}px"
+		style:left="{view.headerWidth}px"
 		style:top="{shown.top}px"
 		style:width="{view.width}px"
 		style:height="{shown.height}px"

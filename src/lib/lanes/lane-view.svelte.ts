@@ -9,7 +9,9 @@ export const THIN = 20;
 export const NORMAL = 56;
 export const TALL = 180;
 export const PART_ROW = 26;
-export const HEADER_WIDTH = 240;
+/** Pixels of the names before the lanes; where there is little room only these. */
+export const HEADER_WIDTH = 252;
+export const NARROW_HEADER = 136;
 /** Room left of frame 0 and right of the clip's end when it is fitted, in pixels. */
 export const MARGIN = 14;
 
@@ -50,6 +52,8 @@ export class LaneView {
 	unit = $state<RulerUnit>('frames');
 	/** What drags along time snap to; the same for all clips. */
 	snap = $state.raw<SnapSettings>(readSnap());
+	/** Pixels of the headers before the lanes. */
+	headerWidth = $state(HEADER_WIDTH);
 	/** Pixels of the drawn area, without the headers. */
 	width = $state(560);
 	clipId: string | null = null;

@@ -5,6 +5,9 @@ import { evaluateCurve } from '$player/curve/evaluate';
 import { contextOf, setShape, setValue } from '$core/edits/keys';
 import { partsInTree, type Doc } from '$core/document/types';
 import { makeQuay } from '../../../demo/quay';
+import { newFormula, putFormula } from '$core/edits/formulas';
+import { turnShortWay } from '$core/edits/short-way';
+import { channelOffers } from './channel-offers';
 import { drawGround } from './draw-ground';
 import { handlePoints } from './draw-keys';
 import type { LanePicture } from './picture';
@@ -308,5 +311,29 @@ describe('a loop goes on in pale after its clip', () => {
 		);
 		expect(back.at(-1)!.x).toBe(600);
 		expect(paleLine(looping('once', null), 'pelican-hop', `${HOP}y`)).toEqual([]);
+	});
+});
+
+describe('channels that a part can be given', () => {
+	const doc = makeQuay();
+	const told = (of: Doc, part: string) =>
+		channelOffers(of, 'sack-drop', of.parts[part])
+			.filter(({ property }) => property === 'orientation' || property === 'rotation')
+			.map(({ label, why, replaces }) => `${label}${why && `: ${why}`}${replaces ? ', instead' : ''}`);
+
+	it('are all that it has not yet; by angles or by an orientation, with a word where one is in the way', () => {
+		expect(told(doc, 'pelican')).toEqual(['rotation x', 'rotation y', 'rotation z', 'orientation']);
+		expect(told(doc, 'mail-sack')).toEqual(['rotation x', 'rotation y', 'orientation, instead']);
+		expect(told(turnShortWay(doc, 'sack-drop', 'mail-sack'), 'mail-sack')).toEqual(
+			['x', 'y', 'z'].map((axis) => `rotation ${axis}: an orientation turns it here`),
+		);
+		const formula = newFormula('sack-drop', 'mail-sack', 'rotation', 'x');
+		expect(told(putFormula(doc, formula), 'mail-sack')).toEqual([
+			'rotation y',
+			'orientation: its rotation is by a formula, or accumulates',
+		]);
+		const labels = channelOffers(doc, 'sack-drop', doc.parts['mail-sack']).map(({ label }) => label);
+		expect(labels).not.toContain('translation y');
+		expect(labels).toContain('visible');
 	});
 });

@@ -22,7 +22,7 @@
 </script>
 
 <section
-	class="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-rule p-4"
+	class="flex min-h-0 flex-col gap-4 border-rule p-4 max-md:border-b md:overflow-y-auto md:border-r"
 	aria-label="what to ship"
 >
 	<div>

@@ -38,7 +38,7 @@
 		{/if}
 		<button
 			type="button"
-			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted"
+			class="min-h-[24px] rounded-md border border-rule bg-paper px-1.5 text-muted"
 			aria-label="fit all"
 			title="Fit all (Z)"
 			onclick={() => look.frame(null)}
@@ -47,7 +47,7 @@
 		</button>
 		<button
 			type="button"
-			class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted disabled:opacity-40"
+			class="min-h-[24px] rounded-md border border-rule bg-paper px-1.5 text-muted disabled:opacity-40"
 			aria-label="fit selection"
 			title="Fit selection (Shift+Z)"
 			disabled={!session.selection.part || look.view === 'camera'}

@@ -35,7 +35,7 @@
 <Popover
 	label="stage options"
 	title="What the stage shows, and whose axes its handles follow"
-	class="rounded-md border border-rule bg-paper px-1.5 py-0.5 text-muted hover:text-ink"
+	class="min-h-[24px] rounded-md border border-rule bg-paper px-1.5 text-muted hover:text-ink"
 	contentClass="!p-2.5"
 >
 	{#snippet trigger()}<SlidersHorizontal size={13} />{/snippet}

@@ -12,7 +12,7 @@
 
 <button
 	type="button"
-	class="rounded-md border px-2 py-0.5 text-xs {on
+	class="min-h-[24px] rounded-md border px-2 text-xs {on
 		? 'border-moss bg-sheet font-semibold'
 		: 'border-rule bg-paper text-muted'}"
 	aria-pressed={on}

@@ -11,12 +11,12 @@
 
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>
 
-<div class="flex h-screen flex-col">
+<div class="flex h-dvh flex-col">
 	<ProjectBar />
-	<main class="grid min-h-0 flex-1 grid-cols-[320px_1fr]">
+	<main class="min-h-0 flex-1 overflow-y-auto md:grid md:grid-cols-[320px_1fr] md:overflow-visible">
 		<h1 class="sr-only">Ship {session.doc.project.name}</h1>
 		<ShipChoices {ship} />
-		<section class="min-h-0 overflow-y-auto p-4" aria-label="what was written">
+		<section class="min-h-0 p-4 md:overflow-y-auto" aria-label="what was written">
 			{#if ship.result}
 				<ShipReport {ship} result={ship.result} />
 			{:else}

@@ -21,6 +21,7 @@
 	import Stage from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/compose/Findings.svelte';
 	import { canKeep, readKept } from '$lib/ui/kept';
+	import { narrow } from '$lib/ui/narrow';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
 	import type SheetsComponent from '$lib/compose/Sheets.svelte';
@@ -156,13 +157,21 @@
 {/snippet}
 
 <!-- A drag that leaves its place must not mark texts. -->
-<div class="flex h-screen min-h-[480px] select-none flex-col">
+<div class="flex h-dvh min-h-[480px] select-none flex-col max-md:min-h-[700px]">
 	<ProjectBar {commands} />
 	{#if session.clip}
 		<main class="min-h-0 flex-1">
 			<h1 class="sr-only">{session.doc.project.name}: {session.clip?.name ?? 'no clip'}</h1>
 			<!-- Each arrangement keeps the sizes that it was given. -->
-			{#if arrangement.name === 'balanced'}
+			{#if narrow.current}
+				<PaneGroup direction="vertical" autoSaveId="hillock-narrow">
+					<Pane defaultSize={34} minSize={15}>{@render stage()}</Pane>
+					<PaneResizer class="h-[9px] border-y border-rule bg-band" aria-label="height of the stage" />
+					<Pane defaultSize={40} minSize={15}>{@render lanes()}</Pane>
+					<PaneResizer class="h-[9px] border-y border-rule bg-band" aria-label="height of the lanes" />
+					<Pane defaultSize={26} minSize={10}>{@render bench()}</Pane>
+				</PaneGroup>
+			{:else if arrangement.name === 'balanced'}
 				{@render across('balanced', 56, lanesOverBench, stage)}
 			{:else if arrangement.name === 'stage'}
 				{@render down('stage', 64, stage, lanesBesideBench)}
@@ -176,26 +185,30 @@
 			<p>This clip is not here: it may have been deleted. Choose another one above, or undo.</p>
 		</main>
 	{/if}
-	<footer class="flex h-7 shrink-0 items-center gap-4 border-t border-rule bg-paper px-3 text-muted">
+	<footer
+		class="flex min-h-[28px] shrink-0 flex-wrap items-center gap-x-4 border-t border-rule bg-paper px-3 text-muted"
+	>
 		<Findings />
-		<span class="max-w-[300px] min-w-[140px] truncate text-ink" data-picked>{picked}</span>
+		<span class="max-w-[300px] min-w-[100px] truncate text-ink max-md:flex-1 md:min-w-[140px]" data-picked
+			>{picked}</span
+		>
 		{#if session.pinnedClip}
 			<span class="flex items-center gap-1 text-ink">
 				Pinned
-				<button type="button" class="btn !min-h-[20px]" onclick={() => session.swapPinned()}>Swap</button>
-				<button type="button" class="btn !min-h-[20px]" onclick={() => session.togglePin()}>Unpin</button>
+				<button type="button" class="btn !min-h-[24px]" onclick={() => session.swapPinned()}>Swap</button>
+				<button type="button" class="btn !min-h-[24px]" onclick={() => session.togglePin()}>Unpin</button>
 			</span>
 		{/if}
-		<span class="min-w-0 flex-1 truncate text-center">{hint}</span>
+		<span class="hidden min-w-0 flex-1 truncate text-center md:inline">{hint}</span>
 		<span class="flex items-center gap-2 font-mono text-xs">
 			{#if session.transport.playing}<span title="fps as drawn, measured"
 					>{Math.round(session.transport.measuredRate)} shown/s</span
 				>{/if}
-			<span class="flex" role="group" aria-label="layout">
+			<span class="hidden md:flex" role="group" aria-label="layout">
 				{#each LAYOUTS as { name, title, icon: Icon } (name)}
 					<button
 						type="button"
-						class="rounded p-0.5 {arrangement.name === name ? 'text-moss' : 'hover:text-ink'}"
+						class="target rounded {arrangement.name === name ? 'text-moss' : 'hover:text-ink'}"
 						aria-label={title}
 						{title}
 						aria-pressed={arrangement.name === name}
@@ -214,7 +227,7 @@
 					min={10}
 					max={400}
 					step={5}
-					class="w-[58px] !min-h-[20px] !px-1"
+					class="w-[58px] !min-h-[24px] !px-1"
 					oncommit={(v) => (session.transport.speed = v / 100)}
 					onpreview={(v) => (session.transport.speed = v / 100)}
 				/>
