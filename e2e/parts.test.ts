@@ -5,7 +5,7 @@ import { drawingIn } from '../core/clip/layout';
 import { shownAt } from '../core/testing';
 import type { Doc } from '../core/document/types';
 import { meshOf } from '../core/drawing/mesh';
-import { goToFrame, openClip, projectId, saved, storedDoc } from './compose';
+import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
 import { expect, test } from './server';
 
 /** A bell with a cap, whose top stretches as it rings, and a camera that looks at it. */
@@ -263,4 +263,41 @@ test('a new part stands in sight and in front, and keeps its row; a new camera s
 	expect(camera.rest.translation[2]).toBeGreaterThan(10);
 	await app.getByRole('button', { name: 'Camera', exact: true }).click();
 	await expect(app.locator('[data-gizmo="move"]')).toHaveCount(0);
+});
+
+test('a number of one’s own moves, and a rectangle is wiped in', async ({ app, server }) => {
+	await openClip(app, server, 'Parcel slip', 'stamp press');
+	await addPart(app, 'Rectangle');
+	await app.getByRole('button', { name: 'Own number', exact: true }).click();
+	await app.getByRole('button', { name: 'settings of number' }).click();
+	await type(app.getByRole('textbox', { name: 'Name', exact: true }), 'volume');
+	await type(app.getByRole('textbox', { name: 'Unit', exact: true }), 'dB');
+	await type(app.getByRole('textbox', { name: 'lowest volume' }), '-60');
+	await app.keyboard.press('Escape');
+	await app.getByRole('button', { name: 'key rectangle volume' }).click();
+	await goToFrame(app, 20);
+	await type(laneValue(app, 'rectangle volume'), '-30');
+	await goToFrame(app, 10);
+	await expect(app.locator('[data-own-numbers]')).toHaveText('rectangle volume -15 dB');
+
+	// By its other name in the finder.
+	await app.keyboard.press('Control+k');
+	await app.getByRole('combobox', { name: 'find anything' }).fill('clip-path');
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('textbox', { name: 'rectangle reveal top' })).toBeFocused();
+	await app.getByRole('button', { name: 'key rectangle reveal right' }).click();
+	await type(app.getByRole('textbox', { name: 'rectangle reveal right', exact: true }), '0.75');
+	await saved(app);
+	const doc = await storedDoc(server, 'Parcel slip');
+	const part = Object.values(doc.parts).find(({ name }) => name === 'rectangle')!;
+	expect(part.numbers).toEqual([{ key: 'n0', name: 'volume', unit: 'dB', low: -60, high: 1, value: 0 }]);
+	expect(doc.channels[`stamp-press/${part.id}/reveal/right`].keys.map(({ v }) => v)).toEqual([0.75]);
+	// What is hidden of it is not there for a click either: a quarter is left, from its left edge.
+	const canvas = (await app.locator('[data-stage-canvas]').boundingBox())!;
+	const pivot = (await app.locator('[data-gizmo="move"]').boundingBox())!;
+	await app.keyboard.press('Escape');
+	const middle = { x: pivot.x + pivot.width / 2, y: pivot.y + pivot.height / 2 };
+	expect(middle.x).toBeGreaterThan(canvas.x);
+	await app.mouse.click(middle.x + 12, middle.y + 12);
+	await expect(app.locator('[data-picked]')).not.toHaveText('rectangle');
 });

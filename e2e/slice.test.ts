@@ -59,6 +59,40 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	expect([...sampler.getOutput()!.getArray()!]).toEqual([0, 0, 0, 4, 0, 0]);
 });
 
+test('from an empty project to an exported clip in twelve acts', async ({ app, server }) => {
+	await app.goto(server.address);
+	await app.getByRole('button', { name: 'New project' }).click();
+	await app.getByRole('textbox', { name: 'Name' }).fill('Pier');
+	await app.getByRole('button', { name: 'Create' }).click();
+	const value = laneValue(app, 'box translation x');
+	const moving = async () => Number.parseFloat(await value.inputValue());
+	const acts: (() => Promise<unknown>)[] = [
+		() => app.getByRole('button', { name: 'Add part' }).click(),
+		() => app.getByRole('menuitem', { name: 'box' }).click(),
+		() => app.getByRole('button', { name: 'key box translation x' }).click(),
+		() => app.keyboard.press('End'),
+		() => value.click(),
+		() => value.fill('4').then(() => value.press('Enter')),
+		() => lane(app, 'box translation x').getByRole('button', { name: 'key before' }).click(),
+		// A spring.
+		() => app.keyboard.press('6'),
+		() => app.keyboard.press('Space'),
+		() => app.getByRole('link', { name: 'Ship' }).click(),
+		() => app.getByRole('button', { name: 'Export glTF' }).click(),
+		() => app.getByRole('link', { name: /^Download / }).click(),
+	];
+	const download = app.waitForEvent('download');
+	for (const [i, act] of acts.entries()) {
+		await act();
+		if (i === 8) await expect.poll(moving).toBeGreaterThan(4);
+	}
+	const document = await new NodeIO().readBinary(readFileSync(await (await download).path()));
+	const [animation] = document.getRoot().listAnimations();
+	const places = [...animation.listSamplers()[0].getOutput()!.getArray()!];
+	expect(Math.max(...places)).toBeGreaterThan(4.2);
+	expect(acts).toHaveLength(12);
+});
+
 test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', async ({ app, server }) => {
 	const channelId = 'sack-drop/mail-sack/translation/y';
 	const channel = () => storedChannel(server, 'Quay', channelId);

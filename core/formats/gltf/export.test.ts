@@ -10,7 +10,9 @@ import type { Doc } from '../../document/types';
 import { sampleAt, type Sampler } from '../../fit/sampler';
 import { between } from '../../../player/testing';
 import { TRACK_PATHS, type TrackPath } from '../../tracks/track';
-import { measuredOnly } from '../../tracks/report';
+import { putNumber } from '../../edits/own-numbers';
+import { setValue } from '../../edits/keys';
+import { measuredOnly, tellLeftOut } from '../../tracks/report';
 import { angleBetween } from '../../../player/maths/quaternion';
 import { orientationIn, vectorIn } from '../../clip/layout';
 import { shownAt } from '../../testing';
@@ -179,6 +181,35 @@ it('a clip that moves nothing that glTF can say is a file all the same, and says
 
 const distanceOf = (a: readonly number[], b: readonly number[]) =>
 	Math.max(...a.map((v, k) => Math.abs(v - b[k])));
+
+it('what is revealed, numbers of one’s own and plain stand-ins are told, none left out in silence', async () => {
+	const doc = new ProjectBuilder('Mast', 'interface', 30)
+		.part('flag', {
+			kind: 'card',
+			size: [8, 4, 0],
+			radius: 1,
+			reveal: { top: 0, right: 0.5, bottom: 0, left: 0 },
+		})
+		.part('word', { kind: 'label', size: [8, 4, 0], text: 'noon' })
+		.startClip('wave', FRAMES, LOOP)
+		.keys('flag', 'reveal.left', [
+			[0, 0, linear],
+			[30, 1],
+		])
+		.build();
+	const named = putNumber(doc, 'flag', { key: 'n3', name: 'blur', unit: 'px', low: 0, high: 9, value: 0 });
+	const at = { clip: 'wave', part: 'flag', property: 'custom', component: 'n3' } as const;
+	const full = setValue(setValue(named, at, 0, 1), at, 2400, 2);
+	const file = await shipGltf(full, [full.clips.wave], { bounds: { relative: 0.001 }, switches: {} });
+	expect(file.clips[0].leftOut.map(tellLeftOut)).toEqual([
+		"flag / reveal left: glTF's core animates no such thing",
+		"flag / blur: glTF's core animates no such thing",
+	]);
+	expect(file.plainer).toEqual([
+		'flag: it is revealed in part, here whole',
+		'word: its label is a plain card',
+	]);
+});
 
 describe('any clip', () => {
 	it('comes back from its file as the same motion, within the bound twice', async () => {

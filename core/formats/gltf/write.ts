@@ -83,10 +83,12 @@ function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>):
 /** What of the parts themselves a file of plain meshes does not have. */
 function plainerParts(tree: readonly Part[]): string[] {
 	return tree.flatMap(({ name, drawing }) => {
-		if (drawing.kind === 'model') return [`${name}: its model is a box of the same size`];
-		return drawing.kind === 'image' || drawing.kind === 'label'
-			? [`${name}: its ${drawing.kind} is a plain card`]
-			: [];
+		const notes: string[] = [];
+		if (drawing.kind === 'model') notes.push(`${name}: its model is a box of the same size`);
+		if (drawing.kind === 'image' || drawing.kind === 'label')
+			notes.push(`${name}: its ${drawing.kind} is a plain card`);
+		if (drawing.reveal) notes.push(`${name}: it is revealed in part, here whole`);
+		return notes;
 	});
 }
 
