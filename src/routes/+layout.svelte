@@ -16,7 +16,7 @@
 </BitsConfig>
 <Toaster
 	position="bottom-left"
-	offset={{ left: 252, bottom: 40 }}
+	offset={{ left: 278, bottom: 40 }}
 	closeButton
 	theme={theme.value === 'night' ? 'dark' : theme.value === 'light' ? 'light' : 'system'}
 />

@@ -53,7 +53,8 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-	<span class="text-muted">{sentence(DRAWING_NAMES[drawing.kind])}</span>
+	<!-- The field of a text says so itself. -->
+	{#if drawing.kind !== 'label'}<span class="text-muted">{sentence(DRAWING_NAMES[drawing.kind])}</span>{/if}
 	{#if patterned}
 		<label class="flex items-center gap-1.5">
 			<input

@@ -365,7 +365,7 @@
 				></div>
 			{/if}
 			{#if layout.rows.length === 0}
-				<p class="absolute left-[150px] top-6 md:left-[264px] max-w-[360px] px-4 text-muted">
+				<p class="absolute left-[150px] top-6 md:left-[278px] max-w-[360px] px-4 text-muted">
 					{#if isFiltering(view.filter)}
 						No lane matches the filter.
 					{:else}

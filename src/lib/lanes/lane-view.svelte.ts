@@ -10,7 +10,7 @@ export const NORMAL = 56;
 export const TALL = 180;
 export const PART_ROW = 26;
 /** Pixels of the names before the lanes; where there is little room only these. */
-export const HEADER_WIDTH = 252;
+export const HEADER_WIDTH = 266;
 export const NARROW_HEADER = 136;
 /** Room left of frame 0 and right of the clip's end when it is fitted, in pixels. */
 export const MARGIN = 14;
