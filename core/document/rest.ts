@@ -52,6 +52,11 @@ export function numbersOf(part: Part): { property: Property; component: Componen
 	);
 }
 
+/** Whether a part has a component of a property. */
+export function hasNumber(part: Part, property: Property, component: Component): boolean {
+	return hasProperty(part, property) && componentsOn(part, property).includes(component);
+}
+
 /** A number of one's own of a part, by its component. */
 export function ownNumber(part: Part | undefined, component: Component): OwnNumber | undefined {
 	return part?.numbers?.find(({ key }) => key === component);

@@ -9,6 +9,7 @@ import {
 	type Doc,
 	type Property,
 } from '../document/types';
+import { hasNumber } from '../document/rest';
 import { extentOf, makeChannel, type KeySelection } from './keys';
 
 export interface CopiedChannel {
@@ -60,7 +61,7 @@ function matchParts(doc: Doc, copied: readonly CopiedChannel[], onto: string): M
 }
 
 /**
- * Pastes at tick `t` of a clip; keys past its end are left out. With `onto`, keys go to that part and, where they came
+ * Pastes at tick `t` of a clip; keys past its end, and of what a part has not, are left out. With `onto`, keys go to that part and, where they came
  * from several, to the parts below it that match. Gives the document and the pasted keys.
  */
 export function pasteKeys(
@@ -79,7 +80,7 @@ export function pasteKeys(
 	const selection = new Map<string, Set<number>>();
 	for (const { part: from, property, component, keys } of copied) {
 		const part = matched ? matched.get(from) : from;
-		if (part === undefined || !doc.parts[part]) continue;
+		if (part === undefined || !doc.parts[part] || !hasNumber(doc.parts[part], property, component)) continue;
 		const id = channelId(clip, part, property, component);
 		let list = channels[id]?.keys ?? [];
 		for (const key of keys) {

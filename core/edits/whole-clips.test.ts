@@ -4,6 +4,8 @@ import { makeParcelSlip } from '../../demo/parcel-slip';
 import { linear, ProjectBuilder } from '../../demo/builder';
 import { makeQuay } from '../../demo/quay';
 import type { Clip, Doc } from '../document/types';
+import { setValue } from './keys';
+import { updatePart } from './parts';
 import { joinClips, mirrorClip, reverseClip, splitClip, trimClip } from './whole-clips';
 import { between } from '../../player/testing';
 import { shownAt } from '../testing';
@@ -136,4 +138,22 @@ describe('two clips in a row', () => {
 			[144_000, 9],
 		]);
 	});
+});
+
+it('in a mirror what is revealed from the left is revealed from the right, about the rest pose as well', () => {
+	const slip = makeParcelSlip();
+	const reveal = { top: 0, right: 0.25, bottom: 0, left: 0 };
+	const own = updatePart(slip, 'slip', { drawing: { ...slip.parts.slip.drawing, reveal } });
+	const at = { clip: 'slip-arrives', part: 'slip', property: 'reveal', component: 'left' } as const;
+	const wiped = setValue(setValue(own, at, 0, 1), at, 24_000, 0);
+	const mirrored = mirrorClip(wiped, wiped.clips['slip-arrives']);
+	expect(mirrored.channels['slip-arrives/slip/reveal/left']).toBe(undefined);
+	const { id, component, keys } = mirrored.channels['slip-arrives/slip/reveal/right'];
+	expect([id, component, keys.map(({ v }) => v)]).toEqual([
+		'slip-arrives/slip/reveal/right',
+		'right',
+		[1.25, 0.25],
+	]);
+	const twice = mirrorClip(mirrored, mirrored.clips['slip-arrives']);
+	expect(twice.channels['slip-arrives/slip/reveal/left'].keys.map(({ v }) => v)).toEqual([1, 0]);
 });

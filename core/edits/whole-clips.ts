@@ -51,7 +51,7 @@ export function reverseClip(doc: Doc, clip: Clip): Doc {
 	);
 }
 
-/** What left and right look like in a mirror: translation along x, and turns about y and z. */
+/** What left and right look like in a mirror: translation along x, turns about y and z; left insets are right ones. */
 const MIRRORED = new Set(['translation/x', 'rotation/y', 'rotation/z']);
 
 /** Mirrors left and right about the rest pose of each part. */
@@ -69,7 +69,26 @@ export function mirrorClip(doc: Doc, clip: Clip): Doc {
 		});
 		channels[id] = { ...channel, keys };
 	}
-	return { ...doc, channels };
+	return { ...doc, channels: swapInsets(doc, clip, channels) };
+}
+
+/** What is revealed from the left is revealed from the right then, about the rest pose as well. */
+function swapInsets(doc: Doc, clip: Clip, channels: Record<string, Channel>): Record<string, Channel> {
+	const swapped = { ...channels };
+	const sides = channelsOfClip(doc, clip.id).filter(
+		({ property, component }) => property === 'reveal' && (component === 'left' || component === 'right'),
+	);
+	for (const { id } of sides) delete swapped[id];
+	for (const channel of sides) {
+		const { part, property, component } = channel;
+		const other = component === 'left' ? 'right' : 'left';
+		const rest = (side: typeof other) => restValue(doc.parts[part], 'reveal', side);
+		const by = rest(other) - rest(component as typeof other);
+		const id = channelId(clip.id, part, property, other);
+		const keys = by === 0 ? channel.keys : channel.keys.map((key) => ({ ...key, v: key.v + by }));
+		swapped[id] = { ...channel, id, component: other, keys };
+	}
+	return swapped;
 }
 
 /** A key with what a channel shows at a time. */

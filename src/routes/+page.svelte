@@ -1,19 +1,18 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
-	import { Dialog, DropdownMenu } from 'bits-ui';
-	import Download from '@lucide/svelte/icons/download';
-	import Ellipsis from '@lucide/svelte/icons/ellipsis';
+	import { MediaQuery } from 'svelte/reactivity';
+	import { Dialog } from 'bits-ui';
+	import { WindowVirtualizer } from 'virtua/svelte';
 	import FileUp from '@lucide/svelte/icons/file-up';
 	import Moon from '@lucide/svelte/icons/moon';
 	import Plus from '@lucide/svelte/icons/plus';
 	import Sailboat from '@lucide/svelte/icons/sailboat';
-	import Trash from '@lucide/svelte/icons/trash';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { toast } from 'svelte-sonner';
 	import { dateAlone, dateAndTime } from '$lib/ui/dates';
-	import Terrain from '$lib/projects/Terrain.svelte';
+	import ProjectTile from '$lib/projects/ProjectTile.svelte';
 	import { ACCEPTED } from '$core/formats/registry';
-	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
+	import { api, type ApiProblem, type ProjectCard } from '$lib/api/client';
 	import { theme } from '$lib/ui/theme.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
@@ -25,9 +24,16 @@
 	let dropping = $state(false);
 	let fileInput: HTMLInputElement;
 
-	const address = (card: ProjectCard) =>
-		card.firstClip ? `/p/${card.id}/compose/${card.firstClip}` : `/p/${card.id}`;
-	const size = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${Math.round(bytes / 1000)} kB`);
+	/** Pixels of a row of cards. */
+	const ROW = 206;
+	const medium = new MediaQuery('min-width: 640px', true);
+	const large = new MediaQuery('min-width: 1024px', true);
+	const columns = $derived(large.current ? 3 : medium.current ? 2 : 1);
+	const rows = $derived.by(() => {
+		const { projects } = data;
+		const count = Math.ceil(projects.length / columns);
+		return Array.from({ length: count }, (_, i) => projects.slice(i * columns, (i + 1) * columns));
+	});
 
 	function complain(problem: ApiProblem) {
 		const place = problem.pointer ? ` Place: ${problem.pointer}` : '';
@@ -177,49 +183,22 @@
 			</p>
 		</div>
 	{/if}
-	<ul class="grid grid-cols-1 gap-4 sm:grid-cols-2 lg:grid-cols-3">
-		{#each data.projects as card (card.id)}
-			<li
-				class="relative overflow-hidden rounded-lg border border-rule bg-sheet [contain-intrinsic-size:auto_190px] [content-visibility:auto] focus-within:border-moss hover:border-muted"
-			>
-				<Terrain ridges={card.ridges} />
-				<div class="flex items-start gap-2 border-t border-rule px-3 py-2">
-					<div class="min-w-0 flex-1">
-						<a href={address(card)} class="block truncate text-base font-bold after:absolute after:inset-0"
-							>{card.name}</a
-						>
-						<p class="text-muted">
-							{card.space}, {card.frameRate} fps, {card.clips}
-							{card.clips === 1 ? 'clip' : 'clips'}, {card.parts}
-							{card.parts === 1 ? 'part' : 'parts'}
-						</p>
-						<p class="font-mono text-xs text-muted">
-							{when.format(new Date(card.updatedAt))}, {size(card.bytes)}
-						</p>
-					</div>
-					<DropdownMenu.Root>
-						<DropdownMenu.Trigger
-							class="btn btn-square btn-plain relative z-10"
-							disabled={!isReady}
-							aria-label="more for {card.name}"><Ellipsis size={16} /></DropdownMenu.Trigger
-						>
-						<DropdownMenu.Portal>
-							<DropdownMenu.Content class="menu" align="end">
-								<DropdownMenu.Item
-									class="menu-item"
-									onSelect={() => (location.href = addresses.file(card.id))}
-									>Save as a file <Download size={14} /></DropdownMenu.Item
-								>
-								<DropdownMenu.Item class="menu-item" onSelect={() => remove(card)}
-									>Delete <Trash size={14} /></DropdownMenu.Item
-								>
-							</DropdownMenu.Content>
-						</DropdownMenu.Portal>
-					</DropdownMenu.Root>
+	<div role="list" aria-label="projects">
+		<WindowVirtualizer data={rows} getKey={([first]) => first.id} itemSize={ROW} ssrCount={4}>
+			{#snippet children(row)}
+				<div class="grid gap-4 pb-4" style:grid-template-columns="repeat({columns}, minmax(0, 1fr))">
+					{#each row as card (card.id)}
+						<ProjectTile
+							{card}
+							{isReady}
+							edited={when.format(new Date(card.updatedAt))}
+							onremove={() => remove(card)}
+						/>
+					{/each}
 				</div>
-			</li>
-		{/each}
-	</ul>
+			{/snippet}
+		</WindowVirtualizer>
+	</div>
 	{#if data.deleted.length > 0}
 		<details class="mt-8 border-t border-rule pt-3">
 			<summary class="w-fit cursor-pointer font-semibold">Trash ({data.deleted.length})</summary>
@@ -257,7 +236,7 @@
 	<Dialog.Portal>
 		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/30" />
 		<Dialog.Content
-			class="fixed left-1/2 top-1/3 z-50 w-[420px] -translate-x-1/2 -translate-y-1/3 rounded-xl border border-rule bg-paper p-5"
+			class="fixed left-1/2 top-1/3 z-50 w-[420px] max-w-[calc(100vw-16px)] -translate-x-1/2 -translate-y-1/3 rounded-xl border border-rule bg-paper p-5"
 		>
 			<Dialog.Title class="text-base font-bold">New project</Dialog.Title>
 			<form class="mt-3 flex flex-col gap-3" onsubmit={create}>

@@ -2,6 +2,7 @@
 import { toast } from 'svelte-sonner';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { channelsOfClip } from '$core/document/types';
+import { setValue } from '$core/edits/keys';
 import { removePart } from '$core/edits/parts';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
@@ -168,6 +169,23 @@ describe.each([
 		expect(session.doc).toBe(before);
 		expect(told()).toEqual([`The keys cannot be ${how.split(' ')[0]} here`]);
 	});
+});
+
+it('keys of what a part has not are not pasted there, and that is said', () => {
+	vi.stubGlobal('navigator', {});
+	const at = { clip: 'sack-drop', part: 'quay-camera', property: 'fieldOfView', component: 'value' } as const;
+	session.edit('Zoom', (doc) => setValue(doc, at, 0, 30));
+	pick('sack-drop/quay-camera/fieldOfView/value', 0);
+	copyPicked(session);
+	session.selection.pickPart('mail-sack');
+	const before = session.doc;
+	paste(session);
+	expect(session.doc).toBe(before);
+	expect(told().at(-1)).toBe('The part has nothing that these keys move');
+	session.selection.pickPart('quay-camera');
+	session.transport.seek(5 * FRAME);
+	paste(session);
+	expect(times('sack-drop/quay-camera/fieldOfView/value')).toEqual([0, 5 * FRAME]);
 });
 
 describe('keys between frames', () => {

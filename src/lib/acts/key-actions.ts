@@ -86,13 +86,20 @@ function pasteAt(
 ): void {
 	const { copied } = session;
 	if (clipId === undefined || copied.length === 0) return;
+	// Keys of one part go to the part that is picked now.
+	const pasted = (doc: Doc) => pasteKeys(doc, clipId, copied, t, partId);
+	if (pasted(session.doc).selection.size === 0) {
+		toast('The part has nothing that these keys move', {
+			description: 'Pick one that has it, or add it there.',
+		});
+		return;
+	}
 	const last = Math.max(...copied.map(({ keys }) => keys.at(-1)?.t ?? 0));
 	const lengthen = roomFor(session, clipId, t + last, 'The keys cannot be pasted here');
 	if (!lengthen) return;
 	session.edit(label, (doc) => {
-		// Keys of one part go to the part that is picked now.
-		const pasted = pasteKeys(lengthen(doc), clipId, copied, t, partId);
-		return pasted.selection.size > 0 ? take(pasted.doc, pasted.selection) : doc;
+		const made = pasted(lengthen(doc));
+		return take(made.doc, made.selection);
 	});
 }
 

@@ -68,6 +68,17 @@ describe('lines of the tween dialog', () => {
 		expect(told).toHaveLength(2);
 	});
 
+	it('of a clip-path are about all four edges', () => {
+		const own = { ...row, part: 'slip' };
+		expect(fromCss('transition: clip-path 1s', [own]).rows.map(({ what }) => what)).toEqual([
+			'reveal/top',
+			'reveal/right',
+			'reveal/bottom',
+			'reveal/left',
+		]);
+		expect(lines.about(own, 'slip', 'weight/w0').what).toBe(choicesOf(doc, 'slip')[0].value);
+	});
+
 	it('that nothing is made of stay as they were', () => {
 		expect(fromCss('transition: box-shadow 1s').rows).toEqual([row]);
 		expect(fromCss('transition: none')).toEqual({ rows: [row], told: [] });

@@ -207,6 +207,7 @@ const CSS_PROPERTIES: Readonly<Record<string, readonly string[]>> = {
 	background: ['colour/value'],
 	color: ['colour/value'],
 	fill: ['colour/value'],
+	'clip-path': ['reveal/top', 'reveal/right', 'reveal/bottom', 'reveal/left'],
 	'stroke-width': ['stroke/value'],
 	'stroke-dashoffset': ['trim/start'],
 };
