@@ -3,6 +3,9 @@ import { WebGLRenderer, type Camera, type Scene } from 'three';
 
 /** After this long without another picture the last one is drawn finely. */
 const STILL_MS = 140;
+/** Pictures nearer to each other than this are in a row; it goes on for as long as some times their distance. */
+const ROW_MS = 1500;
+const PATIENCE = 3;
 const MOST_RATIO = 2;
 /** Pixels drawn for each that is seen, along each side, where edges are not smoothed otherwise. */
 const FINER = 2;
@@ -13,6 +16,7 @@ export class StagePicture {
 	private readonly isSoftware = drawsBySoftware();
 	private isFine = false;
 	private timer: ReturnType<typeof setTimeout> | undefined;
+	private drawnAt = -Infinity;
 
 	/** `onstill` is told how many pixels are drawn for each CSS pixel, just before the fine picture. */
 	constructor(
@@ -37,12 +41,17 @@ export class StagePicture {
 	draw(scene: Scene, camera: Camera): void {
 		this.setFine(false);
 		this.renderer.render(scene, camera);
+		const now = performance.now();
+		const since = now - this.drawnAt;
+		this.drawnAt = now;
+		// However slowly pictures come one after the other, none of them stands still: to draw it finely would slow the next.
+		const still = since < ROW_MS ? Math.max(STILL_MS, PATIENCE * since) : STILL_MS;
 		clearTimeout(this.timer);
 		this.timer = setTimeout(() => {
 			this.setFine(this.isSoftware);
 			this.onstill(this.renderer.getPixelRatio());
 			this.renderer.render(scene, camera);
-		}, STILL_MS);
+		}, still);
 	}
 
 	private setFine(fine: boolean): void {
