@@ -1,4 +1,5 @@
 /** What people do in Compose, as the tests do it: by what is seen, names and places. */
+import AxeBuilder from '@axe-core/playwright';
 import type { Locator, Page } from '@playwright/test';
 import type { Channel, Doc } from '../core/document/types';
 import { expect, type TestServer } from './server';
@@ -84,4 +85,11 @@ export async function writeColour(page: Page, label: string, hex: string): Promi
 	await field.press('Enter');
 	await page.keyboard.press('Escape');
 	await expect(field).toBeHidden();
+}
+
+/** What axe finds wrong: of the whole page, or of what has opened over it. */
+export async function axeFindings(page: Page, over = false): Promise<string[]> {
+	const axe = new AxeBuilder({ page });
+	const { violations } = await (over ? axe.include('#over') : axe).analyze();
+	return violations.map(({ id, nodes }) => `${id}: ${nodes[0].html.slice(0, 160)}`);
 }

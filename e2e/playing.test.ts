@@ -74,7 +74,8 @@ for (const [project, clip, part, percent] of [
 		}
 		const after = await counted();
 		await app.keyboard.press('Space');
-		await app.waitForTimeout(300);
+		// Until it is drawn finely.
+		await app.waitForTimeout(1000);
 		const paused = await stageShot(app);
 		const seen = [still, ...shots];
 		for (let i = 1; i < seen.length; i++) expect(differing(seen[i - 1], seen[i])).toBeGreaterThan(150);
@@ -82,7 +83,7 @@ for (const [project, clip, part, percent] of [
 		const frame = Number(await app.getByRole('textbox', { name: 'frame at the playhead' }).inputValue());
 		await goToFrame(app, 0);
 		await goToFrame(app, frame);
-		await app.waitForTimeout(300);
+		await app.waitForTimeout(1000);
 		expect(differing(paused, await stageShot(app))).toBeLessThan(30);
 		expect(differing(paused, still)).toBeGreaterThan(150);
 		const frames = after.frames - before.frames;

@@ -1,11 +1,10 @@
 /** What holds on every screen: access for all, names as text, errors that say what to do. */
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { curveOf } from '../core/clip/compile';
 import { evaluateCurve } from '../player/curve/evaluate';
 import { makeQuay } from '../demo/quay';
-import { goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
+import { axeFindings, goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
 import { expect, test, type TestServer } from './server';
 
 async function setValue(page: Page, channel: string, text: string): Promise<void> {
@@ -21,16 +20,12 @@ async function storedValue(server: TestServer, t: number): Promise<number | unde
 	return channels['buoy-bob/buoy/rotation/z'].keys.find((key) => key.t === t)?.v;
 }
 
-/** Of the whole page, or of what has opened over it. */
-async function axeFindings(page: Page, over = false): Promise<string[]> {
-	const axe = new AxeBuilder({ page });
-	const { violations } = await (over ? axe.include('#over') : axe).analyze();
-	return violations.map(({ id, nodes }) => `${id}: ${nodes[0].html.slice(0, 160)}`);
-}
-
 test('axe finds nothing, by day and by night', async ({ app, server }) => {
 	await app.goto(server.address);
 	expect(await axeFindings(app)).toEqual([]);
+	await app.getByRole('button', { name: 'New project' }).click();
+	expect(await axeFindings(app, true)).toEqual([]);
+	await app.keyboard.press('Escape');
 	await openClip(app, server, 'Quay', 'sack drop');
 	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
 	expect(await axeFindings(app)).toEqual([]);

@@ -1,6 +1,6 @@
 /** Undo as fast as keys repeat, and two windows of one project: nothing is lost without a word. */
 import type { Page } from '@playwright/test';
-import { laneValue, openClip, saved, storedDoc } from './compose';
+import { axeFindings, laneValue, openClip, saved, storedDoc } from './compose';
 import { expect, test, type TestServer } from './server';
 
 async function setLane(page: Page, name: string, value: string): Promise<void> {
@@ -69,6 +69,7 @@ test('what two windows did to one channel is shown with both sides, and one is c
 	await expect(other.getByText('Not saved: Set translation x')).toBeVisible();
 	await other.getByRole('button', { name: 'Choose', exact: true }).click();
 	await expect(dialog.locator('[data-conflict]')).toContainText('mail sack translation x');
+	expect(await axeFindings(other, true)).toEqual([]);
 	const value = async (component: string) =>
 		(await storedDoc(server, 'Quay')).channels[`sack-drop/mail-sack/${component}`].keys[0].v;
 	expect([await value('translation/x'), await value('rotation/z')]).toEqual([3, 7]);

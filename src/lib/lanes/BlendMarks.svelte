@@ -18,17 +18,20 @@
 	{@const isPlayed = across.blend === blend.id}
 	<button
 		type="button"
-		class="absolute max-w-[160px] -translate-x-full truncate rounded-l-full border-r-2 border-heather px-1.5 text-xs leading-4 {isPlayed
-			? 'bg-heather text-paper'
-			: 'bg-sheet text-heather hover:bg-band'}"
+		class="group absolute flex h-[24px] max-w-[160px] -translate-x-full items-center"
 		style:left="{Math.min(end, view.width)}px"
-		style:top="{20 + 17 * (i % 2)}px"
+		style:top="{18 + 17 * (i % 2)}px"
 		title="{BLEND_WORDS[blend.kind]} into {named(blend.to)}{blend.kind === 'cut'
 			? ''
 			: `, ${writeNumber(blend.seconds, 2)} s`}: click to {isPlayed ? 'stop' : 'play across'}"
 		aria-label="play across into {named(blend.to)}"
 		aria-pressed={isPlayed}
-		onclick={() => (isPlayed ? across.stop() : session.playAcross(blend))}>→ {named(blend.to)}</button
+		onclick={() => (isPlayed ? across.stop() : session.playAcross(blend))}
+		><span
+			class="truncate rounded-l-full border-r-2 border-heather px-1.5 text-xs leading-4 {isPlayed
+				? 'bg-heather text-paper'
+				: 'bg-sheet text-heather group-hover:bg-band'}">→ {named(blend.to)}</span
+		></button
 	>
 	{#if blend.kind !== 'cut' && end < view.width}
 		<span

@@ -130,7 +130,7 @@
 	{@const room = beside ? Math.abs(view.x(beside.t) - view.x(cue.t)) - 3 : LABEL_ROOM}
 	<button
 		type="button"
-		class="absolute top-[3px] h-[16px] min-w-[7px] cursor-grab touch-none truncate rounded-[2px] text-left text-xs leading-[16px] {late
+		class="absolute top-0 h-[24px] min-w-[7px] cursor-grab touch-none truncate rounded-[2px] text-left text-xs leading-[22px] {late
 			? '-translate-x-full border-r-2 pr-1'
 			: 'border-l-2 pl-1'} {flashing.has(cue.id) ? 'font-bold' : ''}"
 		style:left="{view.x(cue.t)}px"

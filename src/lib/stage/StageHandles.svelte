@@ -369,8 +369,8 @@
 			cy={gizmo.y + KNOB}
 			r="6"
 			fill="var(--ochre)"
-			stroke="var(--sheet)"
-			stroke-width="1.5"
+			stroke="transparent"
+			stroke-width="12"
 			data-gizmo="scale-all"
 			{...handlers('even', 0)}
 		/>

@@ -4,8 +4,8 @@ import { WebGLRenderer, type Camera, type Scene } from 'three';
 /** After this long without another picture the last one is drawn finely. */
 const STILL_MS = 140;
 /** Pictures nearer to each other than this are in a row; it goes on for as long as some times their distance. */
-const ROW_MS = 1500;
-const PATIENCE = 3;
+const ROW_MS = 400;
+const PATIENCE = 2;
 const MOST_RATIO = 2;
 /** Pixels drawn for each that is seen, along each side, where edges are not smoothed otherwise. */
 const FINER = 2;
