@@ -50,6 +50,8 @@ const SHEETS: readonly [name: string, keys: string][] = [
 
 for (const look of ['light', 'dark'] as const)
 	test(`axe finds nothing in any dialog, menu or popover (${look})`, async ({ app, server }) => {
+		// Each look at a dialog takes seconds on a slow machine.
+		test.slow();
 		await app.emulateMedia({ colorScheme: look });
 		await openClip(app, server, 'Quay', 'sack drop');
 		await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
