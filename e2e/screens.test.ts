@@ -49,7 +49,7 @@ const SHEETS: readonly [name: string, keys: string][] = [
 ];
 
 for (const look of ['light', 'dark'] as const)
-	test(`axe finds nothing in any dialog, menu or popover (${look})`, async ({ app, server }) => {
+	test(`axe finds nothing in thirteen things that open over Compose (${look})`, async ({ app, server }) => {
 		// Each look at a dialog takes seconds on a slow machine.
 		test.slow();
 		await app.emulateMedia({ colorScheme: look });

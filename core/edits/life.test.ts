@@ -75,6 +75,21 @@ describe('an end that is moved', () => {
 	});
 });
 
+it('cut anywhere, the ends of the clip among them, a life is one that can be written', () => {
+	const time = fc.oneof(fc.constantFrom(0, 1, length - 1, length), fc.integer({ min: 0, max: length }));
+	fc.assert(
+		fc.property(someLives, fc.constantFrom('from' as const, 'to' as const), time, (lives, end, t) => {
+			for (const before of [lives, [], [life(0, length)]]) {
+				const cut = cutAt(before, end, t, length);
+				const made = putLives(doc, clip, 'lamp', cut);
+				const keys = made.channels[ID]?.keys ?? [];
+				expect(keys.every((key, i) => i === 0 || key.t > keys[i - 1].t)).toBe(true);
+				expect(cut.every((own) => own.to > own.from)).toBe(true);
+			}
+		}),
+	);
+});
+
 describe('a life that is cut at the playhead', () => {
 	const lives = [life(100, 200), life(300, 400)];
 	it.each<[keyof Life, number, Life[]]>([

@@ -76,5 +76,7 @@ export function cutAt(lives: readonly Life[], end: keyof Life, t: number, length
 		: lives.findLastIndex((life) => life.to <= t);
 	if (next >= 0) return lives.with(next, { ...lives[next], [end]: t });
 	const made = isFrom ? { from: t, to: length } : { from: 0, to: t };
+	// At the very end of the clip, or at its start, nothing is left to be shown.
+	if (made.to <= made.from) return [...lives];
 	return isFrom ? [...lives, made] : [made, ...lives];
 }

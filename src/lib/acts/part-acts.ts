@@ -1,13 +1,5 @@
 /** What is done with parts in the open clip. */
-import {
-	AXES,
-	channelId,
-	channelsOfClip,
-	formulaId,
-	formulasOfClip,
-	type OwnKey,
-	type Part,
-} from '$core/document/types';
+import { AXES, channelId, channelsOfClip, formulaId, formulasOfClip, type Part } from '$core/document/types';
 import { cutAt, livesOf, putLives, type Life } from '$core/edits/life';
 import { freeNumberKey, putNumber } from '$core/edits/own-numbers';
 import { freeName } from './naming';
@@ -117,15 +109,14 @@ export function cutLife(session: Session, part: Part, end: keyof Life): void {
 	);
 }
 
-/** Gives a part a number of one's own; null where it has as many as there may be. */
-export function addNumber(session: Session, part: Part): OwnKey | null {
+/** Gives a part a number of one's own; where it has as many as there may be, that is said. */
+export function addNumber(session: Session, part: Part): void {
 	const key = freeNumberKey(part);
 	if (!key) {
 		toast(`${part.name} has eight numbers`, { description: 'No part can have more.' });
-		return null;
+		return;
 	}
 	const taken = (part.numbers ?? []).map((own) => own.name);
 	const number = { key, name: freeName('number', taken), unit: '', low: 0, high: 1, value: 0 };
 	session.edit(`Add a number to ${part.name}`, (doc) => putNumber(doc, part.id, number));
-	return key;
 }
