@@ -150,7 +150,7 @@ function totals(corpus: readonly CorpusCurve[], relative: number): Totals {
 		const raw = rawError(source, fitted.sampler);
 		sum.worstShare = Math.max(sum.worstShare, raw.error / bound);
 		if (!(raw.error <= bound)) sum.violations++;
-		const linear = fitLinear(sampleRuns(source, bound, new Set(), pinnedTicks(source, bound)), source, bound);
+		const linear = fitLinear(sampleRuns(source, bound, pinnedTicks(source, bound)), source, bound);
 		if (samplerBytes(fitted.sampler) > samplerBytes(linear) * 1.0001) sum.worseThanLinear++;
 	}
 	return sum;
@@ -214,7 +214,7 @@ export async function fitFigures(): Promise<Figure[]> {
 	for (const { source, range } of corpus) {
 		if (source.size !== 1 || source.pieces.some((piece) => piece.jump)) continue;
 		const bound = 0.001 * range;
-		const runs = sampleRuns(source, bound, new Set()).map((run) => ({
+		const runs = sampleRuns(source, bound).map((run) => ({
 			...run,
 			slack: new Float64Array(run.count),
 		}));

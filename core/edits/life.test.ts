@@ -81,18 +81,27 @@ it('cut anywhere, the ends of the clip among them, a life is one that can be wri
 		fc.property(someLives, fc.constantFrom('from' as const, 'to' as const), time, (lives, end, t) => {
 			for (const before of [lives, [], [life(0, length)]]) {
 				const cut = cutAt(before, end, t, length);
+				if (!cut) {
+					// Nothing is left to be shown, or it would be hidden where it begins.
+					expect(end === 'from' ? t === length : t === 0 || before.some(({ from }) => from === t)).toBe(true);
+					continue;
+				}
 				const made = putLives(doc, clip, 'lamp', cut);
 				const keys = made.channels[ID]?.keys ?? [];
 				expect(keys.every((key, i) => i === 0 || key.t > keys[i - 1].t)).toBe(true);
 				expect(cut.every((own) => own.to > own.from)).toBe(true);
+				if (JSON.stringify(cut) === JSON.stringify(before)) continue;
+				const isShown = (at: number) => cut.some(({ from, to }) => from <= at && at < to);
+				expect([t, isShown(t), end === 'from' || isShown(t - 1)]).toEqual([t, end === 'from', true]);
 			}
 		}),
+		{ numRuns: 1000 },
 	);
 });
 
 describe('a life that is cut at the playhead', () => {
 	const lives = [life(100, 200), life(300, 400)];
-	it.each<[keyof Life, number, Life[]]>([
+	it.each<[keyof Life, number, Life[] | null]>([
 		['from', 150, [life(150, 200), life(300, 400)]],
 		['to', 150, [life(100, 150), life(300, 400)]],
 		['from', 250, [life(100, 200), life(250, 400)]],
@@ -101,6 +110,12 @@ describe('a life that is cut at the playhead', () => {
 		['to', 450, [life(100, 200), life(300, 450)]],
 		['from', 450, [...lives, life(450, length)]],
 		['to', 50, [life(0, 50), ...lives]],
+		// What comes to touch its neighbour is one with it.
+		['from', 200, [life(100, 400)]],
+		['to', 300, null],
+		['from', 400, [life(100, 200), life(300, length)]],
+		['to', 100, null],
+		['to', 200, lives],
 	])('%s %i', (end, t, expected) => {
 		expect(cutAt(lives, end, t, length)).toEqual(expected);
 	});

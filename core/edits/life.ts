@@ -13,17 +13,25 @@ export interface Life {
 /** The stretches in which a part is shown: of its visible channel, or, without one, as it rests. */
 export function livesOf(channel: Channel | undefined, part: Part, clip: Clip): Life[] {
 	if (!channel) return part.visible ? [{ from: 0, to: clip.length }] : [];
-	const lives: Life[] = [];
+	const shown: Life[] = [];
 	channel.keys.forEach(({ t, v }, i) => {
 		// What the first key says holds from the start on.
 		const from = i === 0 ? 0 : t;
 		const to = Math.min(clip.length, channel.keys[i + 1]?.t ?? clip.length);
-		if (v < 0.5 || to <= from) return;
-		const last = lives.at(-1);
-		if (last?.to === from) last.to = to;
-		else lives.push({ from, to });
+		if (v >= 0.5 && to > from) shown.push({ from, to });
 	});
-	return lives;
+	return joined(shown);
+}
+
+/** Stretches in order, those that touch made one. */
+function joined(lives: readonly Life[]): Life[] {
+	const result: Life[] = [];
+	for (const life of lives) {
+		const last = result.at(-1);
+		if (last?.to === life.from) result[result.length - 1] = { from: last.from, to: life.to };
+		else result.push(life);
+	}
+	return result;
 }
 
 function keysOf(lives: readonly Life[], length: number): Key[] {
@@ -65,18 +73,23 @@ export function moveEnd(
 	return lives.with(index, next);
 }
 
-/** The stretches with one that begins or ends at a tick: the one about it, or the nearest that can. */
-export function cutAt(lives: readonly Life[], end: keyof Life, t: number, length: number): Life[] {
+/**
+ * The stretches with one that begins or ends at a tick: the one about it, or the nearest that can; those that come to
+ * touch become one. Null where none can.
+ */
+export function cutAt(lives: readonly Life[], end: keyof Life, t: number, length: number): Life[] | null {
 	const isFrom = end === 'from';
-	// What was hidden until then, or from then on, is shown up to the next stretch.
+	// What begins here cannot end here too.
+	if (!isFrom && lives.some((life) => life.from === t)) return null;
 	const about = lives.findIndex((life) => life.from < t && t < life.to);
 	if (about >= 0) return lives.with(about, { ...lives[about], [end]: t });
+	// What was hidden until then, or from then on, is shown up to the next stretch.
 	const next = isFrom
 		? lives.findIndex((life) => life.from >= t)
 		: lives.findLastIndex((life) => life.to <= t);
-	if (next >= 0) return lives.with(next, { ...lives[next], [end]: t });
+	if (next >= 0) return joined(lives.with(next, { ...lives[next], [end]: t }));
 	const made = isFrom ? { from: t, to: length } : { from: 0, to: t };
 	// At the very end of the clip, or at its start, nothing is left to be shown.
-	if (made.to <= made.from) return [...lives];
-	return isFrom ? [...lives, made] : [made, ...lives];
+	if (made.to <= made.from) return null;
+	return joined(isFrom ? [...lives, made] : [made, ...lives]);
 }

@@ -7,7 +7,7 @@ import { seamOf } from '../clip/seam';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import { decompose, invertMatrix, compose, multiplyMatrices, transformPoint } from '../pose/matrix';
 import { worldMatrix } from '../clip/path';
-import { angleBetween, fromEuler } from '../../player/maths/quaternion';
+import { angleBetween, fromEuler, type Quaternion } from '../../player/maths/quaternion';
 import type { Doc } from '../document/types';
 import type { Vec3 } from '../../player/maths/vector';
 import { movePivot, pivotDrift } from './pivot';
@@ -34,6 +34,23 @@ describe('matrices', () => {
 				unit.forEach((v, i) => expect(v).toBeCloseTo(i % 5 === 0 ? 1 : 0, 9));
 			}),
 		);
+	});
+
+	it('come apart where they turn half way round, about any axis', () => {
+		for (const axis of [
+			[1, 0, 0],
+			[0, 1, 0],
+			[0, 0, 1],
+			[1, 1, 1],
+			[1, -2, 0],
+			[-1, 2, -3],
+		]) {
+			const length = Math.hypot(...axis);
+			const half = [...axis.map((v) => v / length), 0] as Quaternion;
+			const { rotation } = decompose(compose([0, 0, 0], half, [1, 1, 1]))!;
+			const alike = rotation.reduce((sum, v, i) => sum + v * half[i], 0);
+			expect(Math.abs(alike)).toBeCloseTo(1, 9);
+		}
 	});
 
 	it('are refused with shear, and where they flatten space', () => {

@@ -52,7 +52,7 @@ function rounded({ x, y }: Stop, digits: number): Stop {
 }
 
 function stopsOf(source: Source, bound: number): Stop[] {
-	const runs = sampleRuns(source, bound / 6, new Set(), pinnedTicks(source, bound / 10));
+	const runs = sampleRuns(source, bound / 6, pinnedTicks(source, bound / 10));
 	const stops: Stop[] = [];
 	for (const run of runs) {
 		const { at, values } = stabCorridor(run.times, run.values, run.slack, 1, bound);

@@ -8,6 +8,7 @@ import type { Key } from '../curve/types';
 import { eulerInto } from '../../player/maths/quaternion';
 import { bake, fit } from './fit';
 import { measure } from './measure';
+import { sampleRuns } from './samples';
 import { sampleAt, samplerBytes, type Sampler } from './sampler';
 import { mergePieces } from '../clip/trace';
 import { distance, type Source } from './source';
@@ -241,6 +242,25 @@ describe('a fitted sampler', () => {
 	it('refuses a bound finer than its times can show', () => {
 		const steep = only((t) => Math.sin(t * 3) * 1e6);
 		expect(() => fit(steep, 1e-6)).toThrow(RangeError);
+	});
+
+	it('samples more finely whatever it could sample, where a fit was found to be off', () => {
+		const samples = (height: number, extra?: ReadonlySet<number>): number => {
+			const wave = only((t) => height * Math.sin(t / 1000), [{ t: 0, jump: false }]);
+			return sampleRuns(wave, 0.01, [], extra).reduce((sum, { count }) => sum + count, 0);
+		};
+		let height = 1;
+		for (; height < 1e6; height *= 1.2) {
+			try {
+				samples(height);
+			} catch {
+				break;
+			}
+			expect(samples(height, new Set([36_000]))).toBeGreaterThan(1.5 * samples(height));
+		}
+		// There are sources that are refused: the last one tried was near to them.
+		expect(height).toBeLessThan(1e6);
+		expect(height).toBeGreaterThan(2);
 	});
 });
 

@@ -163,7 +163,7 @@ function refine(
 		}
 		if (round === ROUNDS) return null;
 		if (extra.size === before || round > 3) within *= 0.85;
-		sampler = build(sampleRuns(source, bound / 4, extra, pins), source, within);
+		sampler = build(sampleRuns(source, bound, pins, extra), source, within);
 	}
 }
 
@@ -179,7 +179,7 @@ function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
  */
 export function fit(source: Source, bound: number): Fitted {
 	const pins = pinnedTicks(source, bound);
-	const runs = sampleRuns(source, bound, new Set(), pins);
+	const runs = sampleRuns(source, bound, pins);
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const limit = accepted(source, runs, bound);

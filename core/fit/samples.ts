@@ -30,6 +30,10 @@ const MOST_OF_A_PIECE = 64;
 const MOST_A_SECOND = 128;
 /** A cell is fine enough when its middle is this share of the bound off the chord of its ends. */
 const FINE = 0.5;
+/** The share where a fit was found to be off. */
+const FINER = FINE / 4;
+/** Halving a cell quarters how far its chord is off: that many times finer takes so many times the samples. */
+const FINER_SAMPLES = Math.sqrt(FINE / FINER);
 
 /** What has been read of a source, in the order of reading: a row is a time and `size` numbers. */
 class Rows {
@@ -124,6 +128,8 @@ class RunSampler {
 	constructor(
 		private readonly rows: Rows,
 		private readonly bound: number,
+		/** Share of the bound that a chord may be off. */
+		private readonly fine: number,
 		/** Rows that a source may take in all. */
 		private readonly most: number,
 		private readonly from: number,
@@ -151,7 +157,7 @@ class RunSampler {
 
 	/** Halves a cell until its chord is near enough to the source. */
 	private divide(a: number, b: number, depth: number): void {
-		const { rows, bound } = this;
+		const { rows, bound, fine } = this;
 		const [aTime, bTime] = [rows.times[a], rows.times[b]];
 		const middle = this.read((aTime + bTime) / 2);
 		const time = rows.times[middle];
@@ -162,7 +168,7 @@ class RunSampler {
 		if (middle > this.most)
 			throw new RangeError(`a bound of ${bound} is finer than float32 times can follow`);
 		const off = rows.middleOff(a, middle, b);
-		if (off <= FINE * bound || depth >= DEEPEST) {
+		if (off <= fine * bound || depth >= DEEPEST) {
 			// Halving a cell quarters how far its chord is off.
 			this.keep(middle, off / 4);
 			this.keep(b, off / 4);
@@ -214,24 +220,26 @@ class RunSampler {
 
 /**
  * Samples a source so that between two samples it keeps within a small share of `bound` of their chord. `extra` are
- * further ticks to look at, where an earlier fit was found to be off; at `pins`, corners of the source, runs are taken
- * apart. Throws a RangeError for a source that bends finer, all over, than float32 times can tell.
+ * further ticks to look at, where an earlier fit was found to be off: with them, all is sampled more finely. At `pins`,
+ * corners of the source, runs are taken apart. Throws a RangeError for a source that bends finer, all over, than float32
+ * times can tell.
  */
 export function sampleRuns(
 	source: Source,
 	bound: number,
-	extra: ReadonlySet<number>,
 	pins: readonly number[] = [],
+	extra?: ReadonlySet<number>,
 ): Run[] {
 	const { size } = source;
 	const borders = [source.start, ...jumpTicks(source), source.end];
 	const runs: Omit<Run, 'joins' | 'still'>[] = [];
 	const rows = new Rows(source);
 	const most =
-		MOST_SAMPLES +
-		MOST_OF_A_PIECE * (source.pieces.length + extra.size) +
-		MOST_A_SECOND * ticksToSeconds(source.end - source.start);
-	const looks = [...source.pieces.map((piece) => piece.t), ...extra].sort((x, y) => x - y);
+		(extra ? FINER_SAMPLES : 1) *
+		(MOST_SAMPLES +
+			MOST_OF_A_PIECE * (source.pieces.length + (extra?.size ?? 0)) +
+			MOST_A_SECOND * ticksToSeconds(source.end - source.start));
+	const looks = [...source.pieces.map((piece) => piece.t), ...(extra ?? [])].sort((x, y) => x - y);
 	let previousTime = -1;
 	for (let r = 0; r + 1 < borders.length; r++) {
 		const [from, to] = [borders[r], borders[r + 1]];
@@ -242,7 +250,7 @@ export function sampleRuns(
 		const end = isLast
 			? { time: seconds, tick: to }
 			: { time: float32Before(seconds), tick: to - JUST_BEFORE };
-		const sampler = new RunSampler(rows, bound, most, from, end, previousTime);
+		const sampler = new RunSampler(rows, bound, extra ? FINER : FINE, most, from, end, previousTime);
 		sampler.sample([from, ...looks.filter((t) => t > from && t < to), to]);
 		const run = sampler.run(size);
 		if (!run) continue;

@@ -105,7 +105,7 @@ export function keysWithin(source: Source, tolerance: number): KeysFromSource {
 	let best: KeysFromSource | null = null;
 	for (let round = 0; round < ROUNDS; round++) {
 		const bound = tolerance * share;
-		const { times, values } = fitCubic(sampleRuns(source, bound / 4, new Set()), source, bound);
+		const { times, values } = fitCubic(sampleRuns(source, bound / 4), source, bound);
 		const keys = keysOf(times, values);
 		const made = { keys, ...deviation(source, keys) };
 		if (made.largest <= tolerance) return made;

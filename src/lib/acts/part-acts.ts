@@ -104,6 +104,11 @@ export function cutLife(session: Session, part: Part, end: keyof Life): void {
 	}
 	const lives = livesOf(doc.channels[id], part, clip);
 	const next = cutAt(lives, end, Math.round(transport.local), clip.length);
+	if (!next) {
+		const what = end === 'from' ? 'The clip ends here' : `${part.name} is not shown before this frame`;
+		toast(`Nothing to ${end === 'from' ? 'show' : 'hide'} from here`, { description: `${what}.` });
+		return;
+	}
 	session.edit(end === 'from' ? `Show ${part.name} from here` : `Hide ${part.name} from here`, (now) =>
 		putLives(now, clip, part.id, next),
 	);

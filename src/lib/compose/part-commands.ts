@@ -136,14 +136,14 @@ function partsAtRest(session: Session): Command[] {
 		),
 		onPart(
 			'part-life-from',
-			'Show the part from the playhead on',
+			'In point of the part at the playhead: shown from here',
 			'',
 			(part) => cutLife(session, part, 'from'),
 			() => session.clip !== null,
 		),
 		onPart(
 			'part-life-to',
-			'Hide the part from the playhead on',
+			'Out point of the part at the playhead: hidden from here',
 			'',
 			(part) => cutLife(session, part, 'to'),
 			() => session.clip !== null,

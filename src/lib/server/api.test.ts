@@ -1,6 +1,7 @@
 /** The API as a client meets it: the route handlers on a database of their own. */
 import SwaggerParser from '@apidevtools/swagger-parser';
 import Ajv from 'ajv/dist/2020';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -258,6 +259,8 @@ describe('edits', () => {
 		for (const bad of ['', 'x'.repeat(81), 7, undefined])
 			expect((await name('2', { name: bad })).status).toBe(422);
 		for (const bad of ['0', '4', 'x']) expect((await name(bad, { name: 'n' })).status).toBe(404);
+		await ask(projectRoute.DELETE as Handler, id);
+		expect((await name('2', { name: 'n' })).status).toBe(404);
 	});
 
 	it('after an undo start a new line: what was undone is not done again', async () => {
@@ -598,7 +601,14 @@ describe('pictures and films', () => {
 	it('are told by their content: what is neither is refused, and one project does not see another', async () => {
 		const { id } = newProject();
 		// The last begins as MP4 does, and is a picture that browsers do not show.
-		for (const text of ['<html><svg></svg></html>', 'hello', '', `\0\0\0\x18ftypheic${'\0'.repeat(16)}`])
+		for (const text of [
+			'<html><svg></svg></html>',
+			'hello',
+			'',
+			'{"keys": []}',
+			'the "nodes" of a scene',
+			`\0\0\0\x18ftypheic${'\0'.repeat(16)}`,
+		])
 			expect((await add(id, Buffer.from(text))).status).toBe(400);
 		expect((await add(id, Buffer.from('<?xml version="1.0"?><svg xmlns="x"/>'))).body.mediaType).toBe(
 			'image/svg+xml',
@@ -606,6 +616,17 @@ describe('pictures and films', () => {
 		const { body } = await add(id, PNG);
 		expect((await get(newProject().id, body.id)).status).toBe(404);
 		expect((await add('nobody', PNG)).status).toBe(404);
+	});
+
+	it('come with a project that is brought in; one whose content is another is refused, and nothing is stored', () => {
+		const store = getStore();
+		const doc = makeQuay();
+		const files = (id: string) => [{ id, name: 'quay.png', content: PNG, mediaType: 'image/png' }];
+		expect(() => store.add(doc, { files: files('0'.repeat(64)) })).toThrow(/has been changed/);
+		expect(store.list()).toEqual([]);
+		const asset = createHash('sha256').update(PNG).digest('hex');
+		const project = store.add(doc, { files: files(asset) });
+		expect(store.asset(project, asset).content).toEqual(PNG);
 	});
 
 	it('that no revision refers to any more are let go after a day; others stay', () => {

@@ -349,7 +349,8 @@ describe('one window', () => {
 			while (sync.pending > 0 || !line.isEmpty) await line.pass(0);
 			await sync.flushed();
 		};
-		return { first: open(), open, flush, told };
+		const changesAfter = (revision: number) => store.changes(id, revision);
+		return { first: open(), open, flush, told, changesAfter };
 	}
 
 	it('tells what an undo took back that only the server knew; an edit ends what could be done again', async () => {
@@ -389,5 +390,42 @@ describe('one window', () => {
 		await flush(first);
 		expect([first.shown.parts.raft.colour, first.redo]).toEqual(['#778899', null]);
 		expect(told).toEqual(['undo overtaken by Paint it anew']);
+	});
+
+	it('cannot take back an edit that was not taken, since another window had changed the same thing', async () => {
+		const { first, open, flush } = windows();
+		const other = open();
+		other.edit('Paint it anew', updatePart(other.shown, 'raft', { colour: '#778899' }));
+		await flush(other);
+		// The second waits: what the first one's answer tells is what stands against it.
+		first.edit('Paint the bell', updatePart(first.shown, 'bell', { colour: '#112233' }));
+		first.edit('Paint the raft', updatePart(first.shown, 'raft', { colour: '#112233' }));
+		await flush(first);
+		expect(first.conflicts.map(({ label }) => label)).toEqual(['Paint the raft']);
+		expect([first.undo, first.shown.parts.raft.colour]).toEqual(['Paint the bell', '#778899']);
+		first.retrace('undo');
+		await flush(first);
+		expect([first.undo, first.shown.parts.bell.colour]).toEqual([
+			'Paint it anew',
+			smallProject().parts.bell.colour,
+		]);
+		first.retrace('undo');
+		await flush(first);
+		expect(first.shown.parts.raft.colour).toBe(smallProject().parts.raft.colour);
+	});
+
+	it('goes on from all that there is, where something that others did has not come', async () => {
+		const { first, open, flush, changesAfter } = windows();
+		const other = open();
+		const { revision } = first;
+		other.edit('Paint the raft', updatePart(other.shown, 'raft', { colour: '#778899' }));
+		other.edit('Paint the bell', updatePart(other.shown, 'bell', { colour: '#778899' }));
+		await flush(other);
+		first.receive(changesAfter(revision + 1));
+		await flush(first);
+		expect(first.shown.parts.raft.colour).toBe('#778899');
+		first.edit('Paint it anew', updatePart(first.shown, 'raft', { colour: '#112233' }));
+		await flush(first);
+		expect([first.conflicts, first.shown.parts.raft.colour]).toEqual([[], '#112233']);
 	});
 });

@@ -166,7 +166,8 @@ const jsonProblems = jsonParseLinter();
 const diagnoseJson = (view: EditorView) =>
 	view.state.doc.toString().trim() === '' ? [] : jsonProblems(view);
 
-function diagnose(view: EditorView, check: (text: string) => CodeProblem | null) {
+/** What is wrong with the text, beneath the word or the sign where it is. */
+export function diagnose(view: EditorView, check: (text: string) => CodeProblem | null) {
 	const problem = check(view.state.doc.toString());
 	if (problem?.index === undefined) return [];
 	const from = Math.min(problem.index, view.state.doc.length);

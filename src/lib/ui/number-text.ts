@@ -22,11 +22,9 @@ function compute(node: jsep.Expression): number {
 				case '/':
 					return a / b;
 			}
-			return NaN;
 		}
-		default:
-			return NaN;
 	}
+	return NaN;
 }
 
 function arithmetic(text: string): number {
