@@ -69,7 +69,10 @@ test('what two windows did to one channel is shown with both sides, and one is c
 	await expect(other.getByText('Not saved: Set translation x')).toBeVisible();
 	await other.getByRole('button', { name: 'Choose', exact: true }).click();
 	await expect(dialog.locator('[data-conflict]')).toContainText('mail sack translation x');
-	expect(await axeFindings(other, true)).toEqual([]);
+	for (const colorScheme of ['dark', 'light'] as const) {
+		await other.emulateMedia({ colorScheme });
+		expect(await axeFindings(other, true)).toEqual([]);
+	}
 	const value = async (component: string) =>
 		(await storedDoc(server, 'Quay')).channels[`sack-drop/mail-sack/${component}`].keys[0].v;
 	expect([await value('translation/x'), await value('rotation/z')]).toEqual([3, 7]);

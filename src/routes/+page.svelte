@@ -26,6 +26,8 @@
 
 	/** Pixels of a row of cards. */
 	const ROW = 206;
+	/** So many are all drawn: what is not drawn at once cannot be clicked at once. */
+	const FEW_ROWS = 8;
 	const medium = new MediaQuery('min-width: 640px', true);
 	const large = new MediaQuery('min-width: 1024px', true);
 	const columns = $derived(large.current ? 3 : medium.current ? 2 : 1);
@@ -116,6 +118,19 @@
 	});
 </script>
 
+{#snippet cards(row: ProjectCard[])}
+	<div class="grid gap-4 pb-4" style:grid-template-columns="repeat({columns}, minmax(0, 1fr))">
+		{#each row as card (card.id)}
+			<ProjectTile
+				{card}
+				{isReady}
+				edited={when.format(new Date(card.updatedAt))}
+				onremove={() => remove(card)}
+			/>
+		{/each}
+	</div>
+{/snippet}
+
 <svelte:head><title>Projects · Hillock</title></svelte:head>
 <svelte:window
 	ondragover={(event) => {
@@ -184,20 +199,13 @@
 		</div>
 	{/if}
 	<div role="list" aria-label="projects">
-		<WindowVirtualizer data={rows} getKey={([first]) => first.id} itemSize={ROW} ssrCount={4}>
-			{#snippet children(row)}
-				<div class="grid gap-4 pb-4" style:grid-template-columns="repeat({columns}, minmax(0, 1fr))">
-					{#each row as card (card.id)}
-						<ProjectTile
-							{card}
-							{isReady}
-							edited={when.format(new Date(card.updatedAt))}
-							onremove={() => remove(card)}
-						/>
-					{/each}
-				</div>
-			{/snippet}
-		</WindowVirtualizer>
+		{#if rows.length > FEW_ROWS}
+			<WindowVirtualizer data={rows} getKey={([first]) => first.id} itemSize={ROW} ssrCount={FEW_ROWS}>
+				{#snippet children(row)}{@render cards(row)}{/snippet}
+			</WindowVirtualizer>
+		{:else}
+			{#each rows as row (row[0].id)}{@render cards(row)}{/each}
+		{/if}
 	</div>
 	{#if data.deleted.length > 0}
 		<details class="mt-8 border-t border-rule pt-3">

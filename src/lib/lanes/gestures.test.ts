@@ -334,7 +334,7 @@ describe('an end of a part’s life', () => {
 		const { session, sheet, picture } = opened;
 		expect(grab(opened, 2)).toMatchObject({ kind: 'life', index: 0, end: 'from' });
 		expect(grab(opened, 72 * 6 + 4)).toMatchObject({ kind: 'life', index: 0, end: 'to' });
-		expect(grab(opened, 200).kind).toBe('part');
+		expect(grab(opened, 63).kind).toBe('part');
 		const row = sheet.layout.rows.find((found) => found.kind === 'part' && found.id === 'mail-sack')!;
 		// Above it are the part's keys.
 		expect(hitTest(picture(), 2, row.top + 5).kind).toBe('column');

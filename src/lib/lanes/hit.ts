@@ -22,7 +22,8 @@ export type Hit =
 	| { kind: 'formula'; row: FormulaRow }
 	| { kind: 'none' };
 
-const KEY_REACH = 8;
+/** Half of a target of 24 pixels. */
+const KEY_REACH = 12;
 const LINE_REACH = 6;
 
 function nearestTime(
@@ -50,11 +51,52 @@ export const FINGER = 2;
 function lifeAt(picture: LanePicture, row: PartRow, x: number, y: number, breadth: number): Hit | null {
 	const foot = row.top + row.height - picture.scrollTop;
 	if (!canChangeLife(row, picture) || y < foot - 2 * LIFE_BAR - 2) return null;
+	let best: Hit | null = null;
+	let distance = KEY_REACH * breadth;
 	for (const [index, life] of (row.lives ?? []).entries())
-		for (const end of ['from', 'to'] as const)
-			if (Math.abs(picture.x(life[end]) - x) <= LINE_REACH * breadth)
-				return { kind: 'life', row, index, end };
-	return null;
+		for (const end of ['from', 'to'] as const) {
+			const d = Math.abs(picture.x(life[end]) - x);
+			if (d >= distance) continue;
+			distance = d;
+			best = { kind: 'life', row, index, end };
+		}
+	return best;
+}
+
+/** The key or the handle of a picked key that is nearest to a place, a handle where both are as near; null where none is. */
+function keyOrHandleAt(
+	picture: LanePicture,
+	row: LaneRow,
+	x: number,
+	y: number,
+	breadth: number,
+): Hit | null {
+	const reach = KEY_REACH * breadth;
+	const top = row.top - picture.scrollTop;
+	const range = picture.range(row);
+	const { keys } = row.channel;
+	const picked = showsHandles(row) ? picture.keys.get(row.id) : undefined;
+	let best: Hit | null = null;
+	let distance = Infinity;
+	for (const [index, key] of keys.entries()) {
+		if (picked?.has(key.t))
+			for (const point of handlePoints(row, index, picture.context(row))) {
+				const d = Math.hypot(picture.x(point.t) - x, top + valueY(point.v, range, row.height) - y);
+				if (d >= reach || d > distance) continue;
+				distance = d;
+				best = { kind: 'handle', row, t: key.t, side: point.side };
+			}
+		const dx = Math.abs(picture.x(key.t) - x);
+		if (dx > reach) continue;
+		const ky = top + valueY(key.v, range, row.height);
+		const d = Math.hypot(dx, ky - y);
+		// The head, or the stake below it.
+		const onStake = dx <= 3 * breadth && y >= ky;
+		if ((d > reach && !onStake) || d >= distance) continue;
+		distance = d;
+		best = { kind: 'key', row, t: key.t };
+	}
+	return best;
 }
 
 /** Coordinates in pixels of the lanes' drawing, `y` from its visible top; `breadth` of what points, 1 for a pointer. */
@@ -74,33 +116,8 @@ export function hitTest(picture: LanePicture, x: number, y: number, breadth = 1)
 	const top = row.top - picture.scrollTop;
 	const range = picture.range(row);
 	const keys = row.channel.keys;
-	const picked = picture.keys.get(row.id);
-	if (picked && showsHandles(row)) {
-		for (const [index, key] of keys.entries()) {
-			if (!picked.has(key.t)) continue;
-			for (const point of handlePoints(row, index, picture.context(row))) {
-				const hy = top + valueY(point.v, range, row.height);
-				if (Math.hypot(picture.x(point.t) - x, hy - y) < reach) {
-					return { kind: 'handle', row, t: key.t, side: point.side };
-				}
-			}
-		}
-	}
-	let best: number | null = null;
-	let distance = Infinity;
-	for (const key of keys) {
-		const dx = Math.abs(picture.x(key.t) - x);
-		if (dx > reach) continue;
-		const ky = top + valueY(key.v, range, row.height);
-		const d = Math.hypot(dx, ky - y);
-		// The head, or the stake below it.
-		const onStake = dx <= 3 * breadth && y >= ky;
-		if ((d <= reach || onStake) && d < distance) {
-			distance = d;
-			best = key.t;
-		}
-	}
-	if (best !== null) return { kind: 'key', row, t: best };
+	const found = keyOrHandleAt(picture, row, x, y, breadth);
+	if (found) return found;
 	const curve = picture.curve(row.id);
 	const index = spanAt(keys, picture.ticksAt(x));
 	if (curve && kindOf(row.channel.property) === 'switch') {

@@ -5,7 +5,7 @@ import { NO_FILTER, type RowFilter } from './row-filter';
 import type { ValueRange } from './scale';
 import { keepSnap, readSnap, type SnapSettings } from './snap-settings';
 
-export const THIN = 20;
+export const THIN = 24;
 export const NORMAL = 56;
 export const TALL = 180;
 export const PART_ROW = 26;
@@ -77,7 +77,8 @@ export class LaneView {
 	}
 
 	heightOf(channel: string): number {
-		return this.heights[channel] ?? NORMAL;
+		// Lanes that were kept could be thinner once.
+		return Math.max(THIN, this.heights[channel] ?? NORMAL);
 	}
 
 	setHeight(channel: string, height: number): void {

@@ -135,6 +135,10 @@ describe('the pointer', () => {
 		const fallen = 1.15 * (1 - ((t - 27) / 8) ** 2);
 		expect(hitTest(p, t * 10, yOf(fallen))).toMatchObject({ kind: 'span', t: 27 * FRAME });
 		expect(hitTest(p, 315, yOf(3))).toMatchObject({ kind: 'lane' });
+		// A target is 24 pixels wide, and its key the nearest.
+		expect(hitTest(p, 270, yOf(1.15) - 11)).toMatchObject({ kind: 'key', t: 27 * FRAME });
+		expect(hitTest(p, 270, yOf(1.15) - 13)).toMatchObject({ kind: 'lane' });
+		expect(hitTest(p, 173, yOf(0))).toMatchObject({ kind: 'key', t: 17 * FRAME });
 		expect(hitTest(p, 700, 2000)).toEqual({ kind: 'none' });
 	});
 
@@ -152,6 +156,12 @@ describe('the pointer', () => {
 		const [right] = handlePoints(row, index, tall.context(row)).filter((point) => point.side === 'right');
 		const y = row.top + valueY(right.v, tall.range(row), row.height);
 		expect(hitTest(tall, tall.x(right.t), y)).toMatchObject({ kind: 'handle', side: 'right', t: 27 * FRAME });
+		// Between a key and its handle the nearer one counts.
+		const head = row.top + valueY(row.channel.keys[index].v, tall.range(row), row.height);
+		const between = (share: number) =>
+			hitTest(tall, 270 + share * (tall.x(right.t) - 270), head + share * (y - head)).kind;
+		const short = 11 / Math.hypot(tall.x(right.t) - 270, y - head);
+		expect([between(short), between(1 - short)]).toEqual(['key', 'handle']);
 		const low = { ...picture(doc, 'sack-drop', 56), keys: tall.keys };
 		expect(hitTest(low, low.x(right.t), laneOf(low, SACK).top + 10).kind).not.toBe('handle');
 	});

@@ -66,10 +66,10 @@ export class Selection {
 		if (first !== undefined && this.docNow().channels[first]) this.takeInHand(first);
 	}
 
+	/** A part itself is picked: none of its lanes is in hand any more. */
 	pickPart(id: string | null): void {
 		this.partId = id;
-		const laned = this.channel ?? this.formula;
-		if (laned && laned.part !== id) this.channelId = null;
+		this.channelId = null;
 		this.also = NONE;
 		this.alsoParts = NONE;
 		this.keys = NO_KEYS;

@@ -48,10 +48,11 @@ it('keys that undo takes away are picked no longer', () => {
 	expect([...session.selection.keys.get(Y)!]).toEqual([t]);
 });
 
-it('a part that is picked takes the keys and the lane of another out of hand', () => {
+it('a part that is picked takes keys and lanes out of hand, its own too', () => {
 	session.selection.pickKeys(keys(Y, session.doc.channels[Y].keys[0].t));
 	session.selection.pickPart('mail-sack');
-	expect([session.selection.channelId, session.selection.count]).toEqual([Y, 0]);
+	expect([session.selection.channelId, session.selection.count]).toEqual([null, 0]);
+	session.selection.pickChannel(Y);
 	session.selection.pickPart('buoy');
 	expect([session.selection.channelId, session.selection.part?.name]).toEqual([null, 'buoy']);
 	session.selection.clear();

@@ -8,8 +8,19 @@
 	import type { Vec3 } from '$player/maths/vector';
 	import { useSession } from '$lib/session/session.svelte';
 	import { readNumber, writeNumber } from '$lib/ui/number-text';
-	import { hintFor, LABELS, nameOf, PROPERTY, stepOf, type Axis, type Hold, type Placed } from './hold';
-	import { ARM, armsOf, BAR, GAP, GUARD, KNOB, RING } from './arms';
+	import {
+		hintFor,
+		LABELS,
+		nameOf,
+		PROPERTY,
+		stepOf,
+		type Axis,
+		type Handle,
+		type Hold,
+		type Placed,
+	} from './hold';
+	import { ARM, armsOf, BAR, GUARD } from './arms';
+	import HandleShapes from './HandleShapes.svelte';
 	import type { StageScene } from './scene';
 	import type { AxesOf } from '$lib/session/stage-look.svelte';
 
@@ -64,7 +75,7 @@
 		};
 	}
 	/** Components that a handle changes. */
-	function componentsOf(kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis, direction: Vector3): Axis[] {
+	function componentsOf(kind: Handle, axis: Axis, direction: Vector3): Axis[] {
 		if (kind === 'even') return [0, 1, 2];
 		if (kind === 'turn' || kind === 'scale') return [axis];
 		if (kind === 'free') return gizmo!.arms.map((arm) => arm.axis);
@@ -80,7 +91,7 @@
 
 	function grab(
 		event: PointerEvent,
-		wanted: Exclude<Hold['kind'], 'pivot'>,
+		wanted: Handle,
 		axis: Axis,
 		holder = event.currentTarget as Element | null,
 	) {
@@ -90,7 +101,7 @@
 	}
 
 	/** Takes a handle in hand at a place of the canvas; false where it cannot be. */
-	function take(wanted: Exclude<Hold['kind'], 'pivot'>, axis: Axis, { x, y }: { x: number; y: number }) {
+	function take(wanted: Handle, axis: Axis, { x, y }: { x: number; y: number }) {
 		const part = session.selection.partId;
 		if (part === null || !session.clip || !gizmo) return false;
 		session.transport.stop();
@@ -130,7 +141,7 @@
 	}
 
 	/** An arrow key on a handle: a step, or with Shift a large one. */
-	function step(event: KeyboardEvent, kind: Exclude<Hold['kind'], 'pivot' | 'free'>, axis: Axis) {
+	function step(event: KeyboardEvent, kind: Exclude<Handle, 'free'>, axis: Axis) {
 		const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
 		if (!way || hold || !gizmo) return;
 		event.preventDefault();
@@ -252,11 +263,11 @@
 		return `${name} ${sign}${typed || writeNumber(amount, 3)}${unit}`;
 	});
 	/** What of the part a handle changes now. */
-	function valueOf(kind: Exclude<Hold['kind'], 'pivot' | 'free'>, axis: Axis): number {
+	function valueOf(kind: Exclude<Handle, 'free'>, axis: Axis): number {
 		const part = session.selection.partId;
 		return part === null ? 0 : poseOf(part)[PROPERTY[kind]][axis];
 	}
-	const handlers = (kind: Exclude<Hold['kind'], 'pivot'>, axis: Axis) => ({
+	const handlers = (kind: Handle, axis: Axis) => ({
 		onpointerdown: (event: PointerEvent) => grab(event, kind, axis),
 		onpointermove: (event: PointerEvent) =>
 			hold ? move(event) : onhint(hintFor(kind, axis, session.view.pivotMode)),
@@ -303,88 +314,7 @@
 				if (Math.hypot(event.clientX - press.x, event.clientY - press.y) < 4) onmiss(event);
 			}}
 		/>
-		{#each gizmo.bars as bar (bar.axis)}
-			<line
-				x1={gizmo.x + bar.dx * ARM}
-				y1={gizmo.y + bar.dy * ARM}
-				x2={bar.x}
-				y2={bar.y}
-				stroke="var(--ochre)"
-				stroke-width="1.5"
-				stroke-dasharray="2 3"
-			/>
-			<line
-				class="pointer-events-auto touch-none cursor-nwse-resize"
-				x1={bar.x - bar.dy * 7}
-				y1={bar.y + bar.dx * 7}
-				x2={bar.x + bar.dy * 7}
-				y2={bar.y - bar.dx * 7}
-				stroke="var(--ochre)"
-				stroke-width="5"
-				stroke-linecap="round"
-				data-gizmo="scale-{AXES[bar.axis]}"
-				{...handlers('scale', bar.axis)}
-			/>
-		{/each}
-		{#each gizmo.arms as arm (arm.axis)}
-			{@const along = {
-				x1: gizmo.x + arm.dx * GAP,
-				y1: gizmo.y + arm.dy * GAP,
-				x2: arm.x,
-				y2: arm.y,
-			}}
-			<g
-				class="pointer-events-auto touch-none cursor-move"
-				data-gizmo="move-{AXES[arm.axis]}"
-				{...handlers('move', arm.axis)}
-			>
-				<line {...along} stroke="var(--ink)" stroke-width="2" />
-				<line {...along} stroke="transparent" stroke-width="14" />
-				<circle cx={arm.x} cy={arm.y} r="8" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
-				<text x={arm.x} y={arm.y + 4} text-anchor="middle" font-size="11" font-weight="700" fill="var(--ink)"
-					>{AXES[arm.axis]}</text
-				>
-			</g>
-		{/each}
-		<!-- Over the arms that cross it, so that it can be caught all round. -->
-		<g
-			class="pointer-events-auto touch-none cursor-alias"
-			data-gizmo="turn"
-			{...handlers('turn', gizmo.turn.axis)}
-		>
-			<circle
-				cx={gizmo.x}
-				cy={gizmo.y}
-				r={RING}
-				fill="none"
-				stroke="var(--heather)"
-				stroke-width="2"
-				stroke-dasharray="5 4"
-			/>
-			<circle cx={gizmo.x} cy={gizmo.y} r={RING} fill="none" stroke="transparent" stroke-width="12" />
-		</g>
-		<circle
-			class="pointer-events-auto touch-none cursor-nwse-resize"
-			cx={gizmo.x + KNOB}
-			cy={gizmo.y + KNOB}
-			r="6"
-			fill="var(--ochre)"
-			stroke="transparent"
-			stroke-width="12"
-			data-gizmo="scale-all"
-			{...handlers('even', 0)}
-		/>
-		<circle
-			class="pointer-events-auto touch-none cursor-move"
-			cx={gizmo.x}
-			cy={gizmo.y}
-			r="7"
-			fill={session.view.pivotMode ? 'var(--rust)' : 'transparent'}
-			stroke="var(--rust)"
-			stroke-width="2.5"
-			data-gizmo="move"
-			{...handlers('free', 0)}
-		/>
+		<HandleShapes {...gizmo} {handlers} isPivot={session.view.pivotMode} />
 	</svg>
 	{#if said}
 		<span

@@ -35,17 +35,17 @@ export const LABELS: Record<Hold['kind'], string> = {
 	even: 'Scale',
 	pivot: 'Move the pivot of',
 };
+/** What can be caught on the stage. */
+export type Handle = Exclude<Hold['kind'], 'pivot'>;
 export type Placed = 'translation' | 'rotation' | 'scale';
 /** What each handle changes. */
-export const PROPERTY: Record<Exclude<Hold['kind'], 'pivot'>, Placed> = {
+export const PROPERTY: Record<Handle, Placed> = {
 	move: 'translation',
 	free: 'translation',
 	turn: 'rotation',
 	scale: 'scale',
 	even: 'scale',
 };
-
-type Handle = Exclude<Hold['kind'], 'pivot'>;
 
 const NAMES: Record<Handle, string> = {
 	free: 'move',
