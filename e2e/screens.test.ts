@@ -103,6 +103,7 @@ for (const look of ['light', 'dark'] as const)
 		for (const [search, what] of [
 			['add cue', 'cue'],
 			['icon', 'icon'],
+			['zeppelin', 'nothing found'],
 			['six steps', 'guide'],
 		]) {
 			await app.keyboard.press('Control+k');

@@ -3,13 +3,11 @@ import {
 	componentsOf,
 	MOST_NUMBERS,
 	type Doc,
-	type Formula,
 	type OwnKey,
 	type OwnNumber,
 	type Part,
 } from '../document/types';
-import { ownNumber } from '../document/rest';
-import { putPart } from './parts';
+import { putPart, withoutMoved } from './parts';
 
 /** A component for another number of a part; null where it has as many as there may be. */
 export function freeNumberKey({ numbers = [] }: Part): OwnKey | null {
@@ -32,27 +30,10 @@ export function putNumber(doc: Doc, part: string, number: OwnNumber): Doc {
 /** Removes a number with its channels and formulas in every clip; formulas that read it go on with its rest value. */
 export function removeNumber(doc: Doc, part: string, key: OwnKey): Doc {
 	const { numbers, ...own } = doc.parts[part];
-	const rest = ownNumber(doc.parts[part], key)?.value ?? 0;
 	const left = numbers?.filter((number) => number.key !== key) ?? [];
-	const isIt = (place: { part: string; property: string; component: string }) =>
-		place.part === part && place.property === 'custom' && place.component === key;
-	const others = <E extends { part: string; property: string; component: string }>(
-		map: Readonly<Record<string, E>>,
-	) => Object.fromEntries(Object.entries(map).filter(([, entity]) => !isIt(entity)));
-	const reading = (formula: Formula): Formula => {
-		const inputs = Object.entries(formula.inputs);
-		if (!inputs.some(([, input]) => !('value' in input) && isIt(input))) return formula;
-		const kept = inputs.map(([name, input]) => [
-			name,
-			!('value' in input) && isIt(input) ? { value: rest } : input,
-		]);
-		return { ...formula, inputs: Object.fromEntries(kept) as Formula['inputs'] };
-	};
-	return {
-		...putPart(doc, left.length > 0 ? { ...own, numbers: left } : own),
-		channels: others(doc.channels),
-		formulas: Object.fromEntries(
-			Object.entries(others(doc.formulas)).map(([id, formula]) => [id, reading(formula)]),
-		),
-	};
+	const still = withoutMoved(
+		doc,
+		(moved) => moved.part === part && moved.property === 'custom' && moved.component === key,
+	);
+	return putPart(still, left.length > 0 ? { ...own, numbers: left } : own);
 }

@@ -7,6 +7,7 @@ import {
 	kindOf,
 	type Doc,
 	type Formula,
+	type FormulaInput,
 	type Part,
 	type RestPose,
 	type Component,
@@ -110,17 +111,32 @@ export function duplicatePart(
 	return { ...doc, parts, channels, formulas };
 }
 
-/** A formula that no longer reads parts that go: what it read of them becomes a constant, their rest value. */
-function withoutInputs(doc: Doc, formula: Formula, gone: ReadonlySet<string>): Formula {
-	const reads = Object.values(formula.inputs).some((input) => !('value' in input) && gone.has(input.part));
-	if (!reads) return formula;
-	const inputs = Object.entries(formula.inputs).map(([name, input]) => [
-		name,
-		'value' in input || !gone.has(input.part)
-			? input
-			: { value: restValue(doc.parts[input.part], input.property, input.component) },
-	]);
-	return { ...formula, inputs: Object.fromEntries(inputs) as Formula['inputs'] };
+/** What a channel moves, a formula computes, or a formula reads. */
+type Moved = Extract<FormulaInput, { part: string }>;
+
+/**
+ * Removes the channels and formulas of what is gone, in every clip. Formulas of others that read it go on with its rest
+ * values, which the parts of `doc` still have.
+ */
+export function withoutMoved(doc: Doc, isGone: (moved: Moved) => boolean): Doc {
+	const keep = <E extends Moved>(map: Readonly<Record<string, E>>) =>
+		Object.fromEntries(Object.entries(map).filter(([, entity]) => !isGone(entity)));
+	const isRead = (input: FormulaInput): input is Moved => !('value' in input) && isGone(input);
+	const reading = (formula: Formula): Formula => {
+		const inputs = Object.entries(formula.inputs);
+		if (!inputs.some(([, input]) => isRead(input))) return formula;
+		const kept = inputs.map(([name, input]) => [
+			name,
+			isRead(input) ? { value: restValue(doc.parts[input.part], input.property, input.component) } : input,
+		]);
+		return { ...formula, inputs: Object.fromEntries(kept) as Formula['inputs'] };
+	};
+	const formulas = Object.entries(keep(doc.formulas)).map(([id, formula]) => [id, reading(formula)]);
+	return {
+		...doc,
+		channels: keep(doc.channels),
+		formulas: Object.fromEntries(formulas) as Doc['formulas'],
+	};
 }
 
 /**
@@ -129,17 +145,6 @@ function withoutInputs(doc: Doc, formula: Formula, gone: ReadonlySet<string>): F
  */
 export function removePart(doc: Doc, id: string): Doc {
 	const gone = withDescendants(doc, id);
-	const keep = <T>(map: Readonly<Record<string, T>>, stays: (entity: T) => boolean) =>
-		Object.fromEntries(Object.entries(map).filter(([, entity]) => stays(entity)));
-	return {
-		...doc,
-		parts: keep(doc.parts, (part) => !gone.has(part.id)),
-		channels: keep(doc.channels, (channel) => !gone.has(channel.part)),
-		formulas: Object.fromEntries(
-			Object.entries(keep(doc.formulas, (formula) => !gone.has(formula.part))).map(([key, formula]) => [
-				key,
-				withoutInputs(doc, formula, gone),
-			]),
-		),
-	};
+	const parts = Object.entries(doc.parts).filter(([part]) => !gone.has(part));
+	return { ...withoutMoved(doc, ({ part }) => gone.has(part)), parts: Object.fromEntries(parts) };
 }

@@ -5,6 +5,7 @@ import { isNamedLike } from '$core/formats/registry';
 import { api, type ApiProblem } from '$lib/api/client';
 import { addDocument } from './add-document';
 import { addGroup, addImagePart } from './new-parts';
+import type { Space } from '$core/pose/space';
 import type { Session } from '$lib/session/session.svelte';
 
 /** What the file chooser offers for each way of taking a file. */
@@ -14,6 +15,16 @@ export const ACCEPTED = {
 	model: [...gltf.extensions, ...gltf.mediaTypes].join(','),
 } as const;
 export type FileKind = keyof typeof ACCEPTED;
+
+/** Files that become parts, and what is made of them. */
+export function filesForParts(space: Space): { kind: FileKind; label: string }[] {
+	const made: { kind: FileKind; label: string }[] = [
+		{ kind: 'picture', label: 'Picture' },
+		{ kind: 'drawing', label: 'Drawing from SVG' },
+		{ kind: 'model', label: 'glTF model' },
+	];
+	return made.filter(({ kind }) => space === 'world' || kind !== 'model');
+}
 
 /** A file's name without its ending, as a part is called. */
 function nameOf(file: File, otherwise: string): string {

@@ -67,4 +67,10 @@ describe('an SVG file as drawings', () => {
 		expect(() => drawingsFromSvg(svg('<rect width="4" height="4" fill="none"/>'), 'world')).toThrow('colour');
 		expect(() => drawingsFromSvg(svg(RECT.repeat(61)), 'world')).toThrow('61 shapes, 60 at most');
 	});
+
+	it('may have sixty shapes, and no more', () => {
+		const many = (count: number) => () => drawingsFromSvg(svg(RECT.repeat(count)), 'world').length;
+		expect(many(60)()).toBe(60);
+		expect(many(61)).toThrow('61 shapes');
+	});
 });

@@ -37,9 +37,13 @@
 					placeholder="A command, a clip, a part"
 					aria-label="find anything"
 				/>
-				<Palette.List tabindex={0} class="max-h-[56vh] overflow-y-auto p-1">
+				<Palette.Empty class="px-4 py-4 text-muted">No results.</Palette.Empty>
+				<!-- A list without an option would be none. -->
+				<Palette.List
+					tabindex={0}
+					class="max-h-[56vh] overflow-y-auto p-1 not-has-[[data-command-item]]:hidden"
+				>
 					<Palette.Viewport>
-						<Palette.Empty class="px-3 py-4 text-muted">No results.</Palette.Empty>
 						<Palette.Group>
 							<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Clips</Palette.GroupHeading>
 							<Palette.GroupItems>

@@ -7,6 +7,7 @@ import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { hangPart, stepInTree } from '$lib/acts/hang-part';
 import { pickKeysOf } from '$lib/acts/key-actions';
+import { filesForParts } from '$lib/acts/part-files';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { ALIGNMENTS } from '$core/edits/align';
 import {
@@ -49,6 +50,10 @@ function makingParts(session: Session): Command[] {
 		command('part-new', 'New part', 'Shift+N', () => (session.asks.sheet = 'new part')),
 		...kinds.map((kind) =>
 			command(`part-new-${kind}`, `New part: ${DRAWING_NAMES[kind]}`, '', () => addPart(session, kind)),
+		),
+		command('part-new-icon', 'New part: icon', '', () => (session.asks.newPart = 'icon')),
+		...filesForParts(session.doc.project.space).map(({ kind, label }) =>
+			command(`part-new-${kind}`, `New part from a file: ${label}`, '', () => (session.asks.newPart = kind)),
 		),
 	];
 }

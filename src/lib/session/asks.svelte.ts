@@ -14,6 +14,8 @@ export class Asks {
 	newCue = $state.raw<Cue | null>(null);
 	/** The sheet that lies over the screen. */
 	sheet = $state<SheetName | null>(null);
+	/** A new part is to be chosen among icons, or taken from a file. */
+	newPart = $state<'icon' | 'picture' | 'drawing' | 'model' | null>(null);
 	/** What the sheet about time is opened for. */
 	timeChange = $state<'insert' | 'hold' | 'remove'>('insert');
 	/** The first clip in six steps goes on beside the work. */

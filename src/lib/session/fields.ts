@@ -34,10 +34,9 @@ function elementOf(field: Field): HTMLElement | null {
 	return found?.querySelector<HTMLElement>('[aria-pressed="true"]') ?? found;
 }
 
-/** Puts the focus into a field that is on the screen, its text picked; false where it is not there. */
-export function focusField(field: Field): boolean {
+/** Puts the focus into a field that is on the screen, its text picked. */
+export function focusField(field: Field): void {
 	const element = elementOf(field);
 	element?.focus();
 	if (element instanceof HTMLInputElement) element.select();
-	return element !== null;
 }

@@ -350,7 +350,21 @@ describe('one window', () => {
 			await sync.flushed();
 		};
 		const changesAfter = (revision: number) => store.changes(id, revision);
-		return { first: open(), open, flush, told, changesAfter };
+		/** What a later visit does with what was left: over a line of its own. */
+		const send = async (unsent: Parameters<typeof sendUnsent>[1]) => {
+			const own = new Line(() => store);
+			const sending = sendUnsent(
+				own.server(
+					id,
+					() => false,
+					() => 'ok',
+				),
+				unsent,
+			);
+			while ((await settle(), !own.isEmpty)) await own.pass(0);
+			return sending;
+		};
+		return { first: open(), open, flush, told, changesAfter, send };
 	}
 
 	it('tells what an undo took back that only the server knew; an edit ends what could be done again', async () => {
@@ -412,6 +426,16 @@ describe('one window', () => {
 		first.retrace('undo');
 		await flush(first);
 		expect(first.shown.parts.raft.colour).toBe(smallProject().parts.raft.colour);
+	});
+
+	it('that was left with two edits of one thing has both sent by the next one, in their order', async () => {
+		const { first, open, send } = windows();
+		const { revision } = first;
+		first.edit('Paint the raft', updatePart(first.shown, 'raft', { colour: '#112233' }));
+		first.edit('Paint it anew', updatePart(first.shown, 'raft', { colour: '#778899' }));
+		const { queue } = first.unsent;
+		expect(await send({ revision, queue: [...queue], conflicts: [] })).toEqual([]);
+		expect(open().shown.parts.raft.colour).toBe('#778899');
 	});
 
 	it('goes on from all that there is, where something that others did has not come', async () => {

@@ -2,7 +2,7 @@
 	import { DropdownMenu } from 'bits-ui';
 	import { DRAWING_NAMES } from '$core/document/labels';
 	import { addPart, newPartKinds } from '$lib/acts/new-parts';
-	import { ACCEPTED, takeFile, type FileKind } from '$lib/acts/part-files';
+	import { ACCEPTED, filesForParts, takeFile, type FileKind } from '$lib/acts/part-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import IconSheet from './IconSheet.svelte';
@@ -10,15 +10,17 @@
 	/** What a new part can be: drawn here, or taken from a file. */
 	let { open = $bindable() }: { open: boolean } = $props();
 	const session = useSession();
-	const isWorld = $derived(session.doc.project.space === 'world');
 	let choosingIcon = $state(false);
 	const inputs: Partial<Record<FileKind, HTMLInputElement>> = $state({});
-	const FROM_FILES: readonly { kind: FileKind; label: string }[] = [
-		{ kind: 'picture', label: 'Picture …' },
-		{ kind: 'drawing', label: 'Drawing from SVG …' },
-		{ kind: 'model', label: 'glTF model …' },
-	];
-	const fromFiles = $derived(FROM_FILES.filter(({ kind }) => isWorld || kind !== 'model'));
+	const fromFiles = $derived(filesForParts(session.doc.project.space));
+	// A command asks for one.
+	$effect(() => {
+		const asked = session.asks.newPart;
+		if (!asked) return;
+		session.asks.newPart = null;
+		if (asked === 'icon') choosingIcon = true;
+		else inputs[asked]?.click();
+	});
 </script>
 
 <DropdownMenu.Root bind:open>
@@ -34,13 +36,14 @@
 			<DropdownMenu.Separator class="my-1 border-t border-rule" />
 			<DropdownMenu.Item class="menu-item" onSelect={() => (choosingIcon = true)}>Icon …</DropdownMenu.Item>
 			{#each fromFiles as { kind, label } (kind)}
-				<DropdownMenu.Item class="menu-item" onSelect={() => inputs[kind]?.click()}>{label}</DropdownMenu.Item
+				<DropdownMenu.Item class="menu-item" onSelect={() => inputs[kind]?.click()}
+					>{label} …</DropdownMenu.Item
 				>
 			{/each}
 		</DropdownMenu.Content>
 	</DropdownMenu.Portal>
 </DropdownMenu.Root>
-{#each FROM_FILES as { kind } (kind)}
+{#each fromFiles as { kind } (kind)}
 	<input
 		bind:this={inputs[kind]}
 		type="file"

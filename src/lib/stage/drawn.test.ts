@@ -8,7 +8,7 @@ import { partsInTree, type Doc } from '$core/document/types';
 import { recordedCanvas } from '$lib/ui/testing';
 import { makeQuay } from '../../../demo/quay';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
-import { disposeGhosts, makeGhosts } from './ghosts';
+import { disposeGhosts } from './ghosts';
 import { PartNodes } from './part-nodes';
 import { reachOf } from './reach';
 
@@ -243,10 +243,8 @@ it('ghosts stand where the part was and will be, below its parent as that was, a
 	const { nodes, show } = stage(doc);
 	const compiled = show(doc, 'sack-drop', 30);
 	const ghosts = ['mail-sack', 'tag'].map((part) =>
-		makeGhosts(
+		nodes.ghostsOf(
 			part,
-			nodes.groupOf(part)!,
-			nodes.bodyOf,
 			compiled,
 			[
 				{ pose: poseAt(compiled, 20 * 2400), past: true, distance: 0.5 },
@@ -305,6 +303,38 @@ it('what is revealed in part is cut off with all that hangs on it, where it stan
 	expect([planesOf('slip')!.length, isSeen('slip', -900)]).toEqual([4, true]);
 	show(doc, 'slip-arrives', 48);
 	expect([planesOf('slip'), planesOf('slip-number')]).toEqual([null, null]);
+});
+
+it('a ghost is cut off as the part was, with all that hangs on it, below what that hangs on', () => {
+	const bare = makeParcelSlip();
+	const at = { clip: 'slip-arrives', part: 'slip', property: 'reveal', component: 'left' } as const;
+	const doc = setValue(setValue(bare, at, 0, 0), at, 40 * 1200, 0.5);
+	const { nodes, show } = stage(doc);
+	const compiled = show(doc, 'slip-arrives', 0);
+	const seen = (part: string, frame: number) => {
+		const pose = poseAt(compiled, frame * 1200);
+		const [ghost] = nodes.ghostsOf(part, compiled, [{ pose, past: true, distance: 0 }], {
+			past: '#112233',
+			coming: '#445566',
+		}).children;
+		const found = new Set<boolean>();
+		ghost.traverse((child) => {
+			if (!(child instanceof Mesh)) return;
+			const planes = (child.material as Material).clippingPlanes;
+			for (const x of [179, 181])
+				found.add(
+					(planes ?? []).every((plane) => plane.distanceToPoint(new Vector3(x, -196, 0)) >= 0) === x > 180,
+				);
+		});
+		return [...found];
+	};
+	// Half of it and of its number at the end; all of them at first.
+	expect([seen('slip', 48), seen('slip-number', 48), seen('slip', 0)]).toEqual([
+		[true],
+		[true],
+		[false, true],
+	]);
+	expect(seen('gauge', 48)).toEqual([false, true]);
 });
 
 it('a label is drawn anew for the size at which it is seen, unless that is nearly what it was', () => {

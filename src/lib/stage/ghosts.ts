@@ -1,19 +1,25 @@
 /** Pale copies of a part as it was and as it will be. */
 import {
 	DoubleSide,
+	Matrix4,
 	Group,
 	LineBasicMaterial,
 	LineSegments,
 	Mesh,
 	MeshBasicMaterial,
 	type BufferGeometry,
+	type Material,
 	type Object3D,
+	type Plane,
 } from 'three';
 import type { PosedTree } from '$core/clip/compile';
-import { drawingIn, numberIn, orientationIn, vectorIn } from '$core/clip/layout';
+import { drawingIn, numberIn, orientationIn, vectorIn, type Posed } from '$core/clip/layout';
 import { worldMatrix } from '$core/clip/path';
 import type { Part } from '$core/document/types';
+import { revealWindow } from '$core/drawing/reveal';
+import type { Space } from '$core/pose/space';
 import type { PartBody } from './part-body';
+import { planesOf } from './reveal-planes';
 
 export interface GhostPose {
 	pose: Float64Array;
@@ -25,9 +31,17 @@ export interface GhostPose {
 	outline?: boolean;
 }
 
+/** What ghosts stand in. */
+interface Around {
+	space: Space;
+	/** Carries the root of the parts into the world. */
+	root: Matrix4;
+	/** What shows a part, if it is shown. */
+	bodyOf: (part: string) => PartBody | null;
+}
+
 /** Puts copied parts, and what they are drawn with, where a pose has them; gives the geometry made for it. */
-function placeParts(copy: Object3D, bodyOf: BodyOf, tree: PosedTree, pose: Float64Array): BufferGeometry[] {
-	const posed = { layout: tree.layout, pose };
+function placeParts(copy: Object3D, { bodyOf }: Around, tree: PosedTree, posed: Posed): BufferGeometry[] {
 	const groups: { group: Object3D; part: Part }[] = [];
 	copy.traverse((group) => {
 		const index = tree.indexOfPart.get(group.userData.partGroup as string);
@@ -49,17 +63,38 @@ function placeParts(copy: Object3D, bodyOf: BodyOf, tree: PosedTree, pose: Float
 	});
 }
 
-/** What shows a part, if it is shown. */
-type BodyOf = (part: string) => PartBody | null;
+/** What parts are cut off by in a pose, with all that they hang on; null where they are seen whole. */
+function cutsIn(
+	tree: PosedTree,
+	posed: Posed,
+	{ space, root }: Around,
+): (part: string | null) => Plane[] | null {
+	const known = new Map<string, Plane[] | null>();
+	const cutsOf = (id: string | null): Plane[] | null => {
+		if (id === null) return null;
+		const found = known.get(id);
+		if (found !== undefined) return found;
+		const part = tree.parts[tree.indexOfPart.get(id)!];
+		const above = cutsOf(part.parent);
+		const drawing = drawingIn(posed, part);
+		const window = drawing.reveal && revealWindow(drawing, part.drawing, drawing.reveal, space);
+		const matrix = window && worldMatrix(tree, id, posed);
+		const own = matrix && planesOf(window, new Matrix4().fromArray(matrix).premultiply(root));
+		const cuts = own ? [...own, ...(above ?? [])] : above;
+		known.set(id, cuts);
+		return cuts;
+	};
+	return cutsOf;
+}
 
 /** One group a ghost, to be put under the root that carries the parts. Most geometry is shared with the parts. */
 export function makeGhosts(
 	part: string,
 	source: Group,
-	bodyOf: BodyOf,
 	tree: PosedTree,
 	ghosts: readonly GhostPose[],
 	colours: { past: string; coming: string },
+	around: Around,
 ): Group {
 	const all = new Group();
 	const parent = tree.parts[tree.indexOfPart.get(part)!].parent;
@@ -72,21 +107,33 @@ export function makeGhosts(
 			side: DoubleSide,
 		});
 		const line = new LineBasicMaterial({ color: colours.past, transparent: true, opacity: 0.9 });
+		const posed = { layout: tree.layout, pose };
 		const copy = source.clone(true);
-		const made = placeParts(copy, bodyOf, tree, pose);
-		copy.traverse((child) => {
-			if (child instanceof LineSegments) {
-				child.visible = outline;
-				if (outline) child.material = line;
-			} else if (child instanceof Mesh) {
-				child.material = material;
-				child.visible = !outline;
+		const made: { dispose(): void }[] = placeParts(copy, around, tree, posed);
+		const cutsOf = cutsIn(tree, posed, around);
+		const dress = (object: Object3D, above: Plane[] | null) => {
+			const cuts = cutsOf((object.userData.partGroup as string | undefined) ?? null) ?? above;
+			const cut = <M extends Material>(own: M): M => {
+				if (!cuts) return own;
+				const other = own.clone();
+				other.clippingPlanes = cuts;
+				made.push(other);
+				return other;
+			};
+			if (object instanceof LineSegments) {
+				object.visible = outline;
+				if (outline) object.material = cut(line);
+			} else if (object instanceof Mesh) {
+				object.material = cut(material);
+				object.visible = !outline;
 			}
-			child.userData = {};
-		});
+			object.userData = {};
+			for (const child of object.children) dress(child, cuts);
+		};
+		dress(copy, null);
 		const frame = new Group();
 		frame.matrixAutoUpdate = false;
-		const world = parent === null ? null : worldMatrix(tree, parent, { layout: tree.layout, pose });
+		const world = parent === null ? null : worldMatrix(tree, parent, posed);
 		if (world) frame.matrix.fromArray(world);
 		frame.add(copy);
 		frame.userData.owned = [material, line, ...made];

@@ -1,14 +1,17 @@
 /** The parts as three.js objects: one group each under the root, put where a pose says. */
-import { Group, Plane, Vector3, type Box3 } from 'three';
+import { Group, Vector3, type Box3, type Plane } from 'three';
+import type { PosedTree } from '$core/clip/compile';
 import { drawingIn, type Posed } from '$core/clip/layout';
 import type { Doc, Part, Reveal } from '$core/document/types';
-import { revealWindow, type RevealWindow } from '$core/drawing/reveal';
+import { revealWindow } from '$core/drawing/reveal';
 import { parseHex } from '$core/pose/hex';
 import { fromEuler } from '$player/maths/quaternion';
 import type { Space } from '$core/pose/space';
 import type { PoseLayout } from '$player/layout';
 import { isFlat } from './body-geometry';
+import { makeGhosts, type GhostPose } from './ghosts';
 import { PartBody, type BodyContext } from './part-body';
+import { planesOf } from './reveal-planes';
 
 /** Where the numbers of a part lie in poses; a path that nothing moves is absent. */
 type Places = Partial<Record<string, number>>;
@@ -155,6 +158,20 @@ export class PartNodes {
 		return this.nodes.get(part)?.group ?? null;
 	}
 
+	/** Pale copies of a part at other times, to be put under the root; none where the part is not there. */
+	ghostsOf(
+		part: string,
+		tree: PosedTree,
+		poses: readonly GhostPose[],
+		colours: Parameters<typeof makeGhosts>[4],
+	): Group {
+		const source = this.groupOf(part);
+		if (!source || !tree.indexOfPart.has(part)) return new Group();
+		this.root.updateWorldMatrix(true, false);
+		const { space, bodyOf } = this;
+		return makeGhosts(part, source, tree, poses, colours, { space, root: this.root.matrixWorld, bodyOf });
+	}
+
 	/** What shows a part; null where it is not to be shown. */
 	readonly bodyOf = (part: string): PartBody | null => {
 		const node = this.nodes.get(part);
@@ -212,21 +229,6 @@ function emptyNode(part: Part): PartNode {
 	};
 }
 
-/** So far away that a side of a window hides nothing: the number of planes stays the same while it opens. */
-const AFAR = 1e9;
-
-/** The four sides of a window of a group, in the world. */
-function planesOf({ low, high }: RevealWindow, group: Group): Plane[] {
-	group.updateWorldMatrix(true, false);
-	const far = (v: number) => Math.min(AFAR, Math.max(-AFAR, v));
-	return [
-		new Plane(new Vector3(1, 0, 0), -far(low[0])),
-		new Plane(new Vector3(-1, 0, 0), far(high[0])),
-		new Plane(new Vector3(0, 1, 0), -far(low[1])),
-		new Plane(new Vector3(0, -1, 0), far(high[1])),
-	].map((plane) => plane.applyMatrix4(group.matrixWorld));
-}
-
 function revealAt(pose: Float64Array, at: number): Reveal {
 	return { top: pose[at], right: pose[at + 1], bottom: pose[at + 2], left: pose[at + 3] };
 }
@@ -243,7 +245,8 @@ function showNode(node: PartNode, posed: Posed, space: Space): void {
 	if (drawing.kind === 'camera') node.fieldOfView = drawing.fieldOfView;
 	const reveal = places.reveal === undefined ? part.drawing.reveal : revealAt(pose, places.reveal);
 	const window = reveal && revealWindow(drawing, part.drawing, reveal, space);
-	const own = window && planesOf(window, node.group);
+	if (window) node.group.updateWorldMatrix(true, false);
+	const own = window && planesOf(window, node.group.matrixWorld);
 	node.planes = own ? [...own, ...(parent?.planes ?? [])] : (parent?.planes ?? null);
 	if (!body) return;
 	const { x, y } = node.group.scale;

@@ -19,7 +19,7 @@ import type { Posed } from '$core/clip/layout';
 import type { Doc, Part, Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { cancelFrame, nextPicture } from '$lib/ui/frames';
-import { disposeGhosts, makeGhosts, type GhostPose } from './ghosts';
+import { disposeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
 import { PartNodes } from './part-nodes';
 import { reachOf } from './reach';
@@ -113,9 +113,8 @@ export class StageScene {
 	setGhosts(part: string | null, tree: PosedTree | null, poses: readonly GhostPose[]): void {
 		if (this.ghosts) disposeGhosts(this.ghosts);
 		this.ghosts = null;
-		const group = part === null ? null : this.groupOf(part);
-		if (part !== null && group && tree && poses.length > 0) {
-			this.ghosts = makeGhosts(part, group, this.parts.bodyOf, tree, poses, this.colours);
+		if (part !== null && tree && poses.length > 0) {
+			this.ghosts = this.parts.ghostsOf(part, tree, poses, this.colours);
 			this.root.add(this.ghosts);
 		}
 		this.request();
@@ -127,13 +126,9 @@ export class StageScene {
 		this.twin = null;
 		if (tree && pose) {
 			this.twin = new Group();
-			for (const part of parts) {
-				const group = this.groupOf(part);
-				if (!group || !tree.indexOfPart.has(part)) continue;
-				const poses = [{ pose, past: true, distance: 0 }];
-				const one = makeGhosts(part, group, this.parts.bodyOf, tree, poses, this.colours);
-				this.twin.add(...one.children);
-			}
+			const poses = [{ pose, past: true, distance: 0 }];
+			for (const part of parts)
+				this.twin.add(...this.parts.ghostsOf(part, tree, poses, this.colours).children);
 			this.root.add(this.twin);
 		}
 		this.request();

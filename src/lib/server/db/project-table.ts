@@ -39,7 +39,7 @@ export function projectTable(db: Database) {
 			insert.run(project.id, JSON.stringify(project), now, now, VERSION),
 		update: (project: Project, revision: number, undoTop: number | null, now: string) =>
 			update.run(JSON.stringify(project), revision, undoTop, now, VERSION, project.id),
-		setDeleted: (id: string, at: string | null) => setDeleted.run(at, id).changes > 0,
+		setDeleted: (id: string, at: string | null) => void setDeleted.run(at, id),
 		/** Removes for good what was deleted before a time. */
 		purge: (before: string) => purge.run(before).changes,
 	};

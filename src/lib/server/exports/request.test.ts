@@ -1,0 +1,36 @@
+import { describe, expect, it } from 'vitest';
+import { makeQuay } from '../../../../demo/quay';
+import { ApiError } from '../problem';
+import { readExportRequest } from './request';
+
+const doc = makeQuay();
+const clips = ['sack-drop'];
+
+describe('what is asked of an export', () => {
+	it('is read with the bounds that go without saying', () => {
+		expect(readExportRequest({ clips, target: 'gltf' }, doc)).toMatchObject({ bounds: { relative: 0.001 } });
+		const own = { relative: 1, rotation: 0.1 };
+		expect(readExportRequest({ clips, target: 'gltf', bounds: own }, doc).bounds).toMatchObject(own);
+	});
+
+	it.each<[string, unknown, string]>([
+		['nothing', null, '/target'],
+		['a target that is not there', { clips, target: 'song' }, '/target'],
+		['a target that is no word', { clips, target: ['gltf'] }, '/target'],
+		['no clip', { clips: [], target: 'gltf' }, '/clips'],
+		['clips that are no list', { clips: 'sack-drop', target: 'gltf' }, '/clips'],
+		['a clip that is not there', { clips: ['sack-drop', 'constructor'], target: 'gltf' }, '/clips/1'],
+		['a bound of nothing', { clips, target: 'gltf', bounds: { relative: 0 } }, '/bounds/relative'],
+		['a bound that is everything', { clips, target: 'gltf', bounds: { relative: 1.1 } }, '/bounds/relative'],
+		['a bound in words', { clips, target: 'gltf', bounds: { relative: '0.1' } }, '/bounds/relative'],
+	])('%s is refused with its place', (_, body, pointer) => {
+		let refused: unknown;
+		try {
+			readExportRequest(body, doc);
+		} catch (error) {
+			refused = error;
+		}
+		expect(refused).toBeInstanceOf(ApiError);
+		expect((refused as ApiError).pointer).toBe(pointer);
+	});
+});
