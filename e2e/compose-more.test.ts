@@ -378,7 +378,7 @@ test('the speed of a lane is shown over its value, and its fastest frame is foun
 	// It is shown the next time too, until it is not wanted.
 	await app.reload();
 	await expect(speed).toBeVisible();
-	await app.getByRole('button', { name: 'translation y', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*translation y$/ }).click();
 	await app.keyboard.press('Shift+L');
 	await expect(speed).toBeHidden();
 });

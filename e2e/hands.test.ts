@@ -154,7 +154,7 @@ test('a lane is made tall, a span bent on it, and both are there at the next vis
 	const id = 'ferry-crossing/ferry/translation/x';
 	const shape = async () => (await storedChannel(server, 'Quay', id))!.keys[0].shape;
 	expect(await shape()).toEqual({ kind: 'eased', start: 0.45, finish: 0.6 });
-	await app.getByRole('button', { name: 'translation x', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*translation x$/ }).click();
 	await app.keyboard.press('l');
 	await expect(lane(app, 'ferry translation x')).toHaveCSS('height', '180px');
 	// The line at frame 75: the value there, from the foot of the lane to its top.
@@ -178,7 +178,7 @@ test('the frame around selected keys scales them in time about its other side, o
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const times = async () =>
 		(await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys.map((key) => key.t / 2400);
-	await app.getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*rotation z$/ }).click();
 	await app.keyboard.press('Control+a');
 	const frame = (await frameX(app, 1, 90)) - (await frameX(app, 0, 90));
 	const end = app.getByRole('button', { name: 'end of the selected keys: frame 90' });
@@ -241,7 +241,7 @@ test('keys are copied in one project and pasted in another, through the clipboar
 }) => {
 	await context.grantPermissions(['clipboard-read', 'clipboard-write']);
 	await openClip(app, server, 'Quay', 'buoy bob');
-	await lane(app, 'buoy rotation z').getByRole('button', { name: 'rotation z', exact: true }).click();
+	await lane(app, 'buoy rotation z').getByRole('button', { name: /^lane .*rotation z$/ }).click();
 	await app.keyboard.press('Control+a');
 	await app.keyboard.press('Control+c');
 	await expect(app.getByText('keys copied')).toBeVisible();
@@ -284,7 +284,7 @@ test('the foot and the top of the frame scale values about the other side', asyn
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
 	const before = (await keys()).map((key) => key.v);
-	await lane(app, 'buoy rotation z').getByRole('button', { name: 'rotation z', exact: true }).click();
+	await lane(app, 'buoy rotation z').getByRole('button', { name: /^lane .*rotation z$/ }).click();
 	await app.keyboard.press('Control+a');
 	const top = app.getByRole('button', { name: 'top of the selected keys: scale their values' });
 	const lane56 = (await lane(app, 'buoy rotation z').boundingBox())!.height;

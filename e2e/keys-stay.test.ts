@@ -24,7 +24,7 @@ test('after a click on a button, a tile, a box or a drop-down, Space plays and C
 	await app.keyboard.press('Control+z');
 	await expect(app.getByText('Undone: ')).toBeVisible();
 
-	await app.getByRole('button', { name: 'translation y', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*translation y$/ }).click();
 	const after = app.getByRole('combobox', { name: 'after last key' });
 	await after.click();
 	await after.selectOption('Continue straight');

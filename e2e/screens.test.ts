@@ -343,7 +343,7 @@ test('keys are picked, moved and deleted by keyboard alone', async ({ app, serve
 	const id = 'signal-blink/signal-lamp/opacity/value';
 	const times = async () => (await storedDoc(server, 'Quay')).channels[id].keys.map((key) => key.t / 2400);
 	expect(await projectId(server, 'Quay')).toBeTruthy();
-	await app.getByRole('button', { name: 'opacity', exact: true }).focus();
+	await app.getByRole('button', { name: /^lane .*opacity$/ }).focus();
 	await app.keyboard.press('Enter');
 	await app.keyboard.press('Home');
 	await app.keyboard.press(']');

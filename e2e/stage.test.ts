@@ -196,7 +196,7 @@ test('keys that a stretch leaves between frames are told of, and put on frames',
 	const id = channelId('buoy-bob', 'buoy', 'translation', 'y');
 	const offFrames = async () =>
 		(await storedChannel(server, 'Quay', id))!.keys.filter(({ t }) => t % 2400 !== 0).length;
-	await app.getByRole('button', { name: 'translation y', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*translation y$/ }).click();
 	await app.keyboard.press('Control+a');
 	await app.getByRole('textbox', { name: 'scale the times in percent' }).fill('77');
 	await app.keyboard.press('Enter');

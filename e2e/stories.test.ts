@@ -146,7 +146,7 @@ test('two motions overlap: keys scaled, reversed and shifted keep their form', a
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const stored = async () => (await storedDoc(server, 'Quay')).channels['buoy-bob/buoy/rotation/z'].keys;
 	const original = await stored();
-	await app.getByRole('button', { name: 'rotation z', exact: true }).click();
+	await app.getByRole('button', { name: /^lane .*rotation z$/ }).click();
 	await app.keyboard.press('Control+a');
 	await type(app, 'scale the times in percent', '50');
 	await saved(app);

@@ -246,7 +246,7 @@
 			/>
 			<button
 				type="button"
-				class="btn btn-square !min-h-[24px] !w-6"
+				class="target btn btn-square !min-h-[24px] !w-[24px]"
 				aria-label="copy as CSS"
 				title="Copy as CSS"
 				onclick={copyCss}><ClipboardCopy size={13} /></button

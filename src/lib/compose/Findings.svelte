@@ -58,7 +58,7 @@
 
 <Popover
 	label="checks: {findings.length}"
-	class="flex min-h-6 items-center rounded px-1.5 hover:bg-band {worst
+	class="flex min-h-[24px] items-center rounded px-1.5 hover:bg-band {worst
 		? 'font-semibold text-rust'
 		: 'text-muted'}"
 	contentClass="w-[440px] !max-h-[60vh] !p-0"

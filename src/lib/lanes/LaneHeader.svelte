@@ -118,6 +118,7 @@
 				? 'font-semibold'
 				: ''} {row.height < 30 ? 'text-xs leading-none' : ''}"
 			aria-pressed={picked}
+			aria-label="lane {full}"
 			title="{full}{channel.accumulates ? '; accumulates' : ''}; Shift or Ctrl picks several"
 			onclick={(event) => pickLane(session, rows, row.id, event)}
 			ondblclick={() => view.cycleHeight(row.id)}

@@ -306,8 +306,8 @@
 		<CueMarks {view} {onhint} />
 		<BlendMarks {view} />
 		<span
-			class="absolute bottom-0 h-[22px] w-[7px] cursor-ew-resize rounded-t-[3px] bg-slate"
-			style:left="{view.x(length) - 1}px"
+			class="target absolute bottom-0 cursor-ew-resize"
+			style:left="{view.x(length) - 9.5}px"
 			role="slider"
 			tabindex="0"
 			aria-label="end of the clip"
@@ -321,7 +321,7 @@
 				ending?.drag.cancel();
 				ending = null;
 			}}
-			onkeydown={endKey}
-		></span>
+			onkeydown={endKey}><span class="mt-[2px] h-[22px] w-[7px] rounded-t-[3px] bg-slate"></span></span
+		>
 	</div>
 </div>

@@ -102,7 +102,7 @@
 			<code class="min-w-0 flex-1 break-words font-mono text-xs">{ship.command}</code>
 			<button
 				type="button"
-				class="btn btn-square btn-plain !min-h-6 !w-6"
+				class="btn btn-square btn-plain !min-h-[24px] !w-[24px]"
 				aria-label="copy the command"
 				onclick={copyCommand}><ClipboardCopy size={13} /></button
 			>

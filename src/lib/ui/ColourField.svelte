@@ -76,7 +76,7 @@
 	{label}
 	title={value}
 	{disabled}
-	class="overflow-hidden rounded-md border border-rule bg-sheet p-0.5 disabled:opacity-50 {own}"
+	class="min-h-[24px] overflow-hidden rounded-md border border-rule bg-sheet p-0.5 disabled:opacity-50 {own}"
 	contentClass="!min-w-0 !p-2"
 	align="start"
 >
