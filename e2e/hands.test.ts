@@ -241,7 +241,9 @@ test('keys are copied in one project and pasted in another, through the clipboar
 }) => {
 	await context.grantPermissions(['clipboard-read', 'clipboard-write']);
 	await openClip(app, server, 'Quay', 'buoy bob');
-	await lane(app, 'buoy rotation z').getByRole('button', { name: /^lane .*rotation z$/ }).click();
+	await lane(app, 'buoy rotation z')
+		.getByRole('button', { name: /^lane .*rotation z$/ })
+		.click();
 	await app.keyboard.press('Control+a');
 	await app.keyboard.press('Control+c');
 	await expect(app.getByText('keys copied')).toBeVisible();
@@ -284,7 +286,9 @@ test('the foot and the top of the frame scale values about the other side', asyn
 	await openClip(app, server, 'Quay', 'buoy bob');
 	const keys = async () => (await storedChannel(server, 'Quay', 'buoy-bob/buoy/rotation/z'))!.keys;
 	const before = (await keys()).map((key) => key.v);
-	await lane(app, 'buoy rotation z').getByRole('button', { name: /^lane .*rotation z$/ }).click();
+	await lane(app, 'buoy rotation z')
+		.getByRole('button', { name: /^lane .*rotation z$/ })
+		.click();
 	await app.keyboard.press('Control+a');
 	const top = app.getByRole('button', { name: 'top of the selected keys: scale their values' });
 	const lane56 = (await lane(app, 'buoy rotation z').boundingBox())!.height;
