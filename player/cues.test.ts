@@ -1,70 +1,60 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cuesPassed, type FiredCue } from './cues';
-import type { Loop } from './loop';
+import { nextPass } from './cues';
+import { localTime, playedTicks, type Loop } from './loop';
 
-describe('cues', () => {
-	const loops = fc.record({
-		mode: fc.constantFrom<Loop['mode']>('once', 'repeat', 'alternate'),
-		count: fc.constantFrom(null, 1, 2, 5),
-		pause: fc.constantFrom(0, 500),
-	});
-	const cueTimes = fc.uniqueArray(fc.nat(1000), { minLength: 1, maxLength: 5 });
-	const clipWith = (loop: Loop) => ({ length: 1000, loop });
-	const cuesAt = (times: number[]) => times.map((t, i) => ({ name: `q${i}`, t, payload: null }));
-	const names = (list: FiredCue[]) => list.map(({ cue, at }) => `${cue.name}@${at}`);
+const loops = fc.record({
+	mode: fc.constantFrom<Loop['mode']>('once', 'repeat', 'alternate'),
+	count: fc.constantFrom(null, 1, 2, 5),
+	pause: fc.constantFrom(0, 500),
+});
+const clipWith = (loop: Loop) => ({ length: 1000, loop });
+/** All passes of a time, one after the other, until a time. */
+function passes(loop: Loop, t: number, from: number, until: number, way = 1): number[] {
+	const found: number[] = [];
+	for (let at = from; ;) {
+		at = nextPass(clipWith(loop), t, at, way);
+		if (!((until - at) * way >= 0)) return found;
+		found.push(at);
+	}
+}
 
-	it('fire once each, in order, however time is cut into frames', () => {
+describe('a time of a round', () => {
+	it('is passed where the clip shows it, and nowhere between', () => {
 		fc.assert(
-			fc.property(
-				loops,
-				cueTimes,
-				fc.array(fc.nat(2500), { minLength: 1, maxLength: 8 }),
-				(loop, times, frames) => {
-					const [clip, cues] = [clipWith(loop), cuesAt(times)];
-					const whole = frames.reduce((sum, step) => sum + step, 0);
-					let at = 0;
-					const pieces = frames.flatMap((step, i) => {
-						const fired = cuesPassed(clip, cues, at, at + step, i === 0);
-						at += step;
-						return fired;
-					});
-					expect(names(pieces)).toEqual(names(cuesPassed(clip, cues, 0, whole, true)));
-				},
-			),
-		);
-	});
-
-	it('fire in every round, once a round', () => {
-		fc.assert(
-			fc.property(loops, cueTimes, fc.integer({ min: 1, max: 5 }), (loop, times, rounds) => {
-				const clip = clipWith({ ...loop, count: rounds });
-				const fired = cuesPassed(clip, cuesAt(times), 0, 100_000, true);
-				const each = loop.mode === 'once' ? 1 : rounds;
-				const turningPoints = loop.mode === 'alternate' && loop.pause === 0;
-				times.forEach((t, i) => {
-					const own = fired.filter(({ cue }) => cue.name === `q${i}`).length;
-					// Where it turns about without a pause, the end of one round is the start of the next.
-					const shared = turningPoints
-						? t === 1000
-							? Math.floor(rounds / 2)
-							: t === 0
-								? Math.floor((rounds - 1) / 2)
-								: 0
-						: 0;
-					expect(own).toBe(each - shared);
-				});
+			fc.property(loops, fc.nat(1000), (loop, t) => {
+				const clip = clipWith(loop);
+				const end = Math.min(playedTicks(clip), 8000);
+				const shown = { local: 0, round: 0 };
+				const found = passes(loop, t, -1, end);
+				for (const at of found) {
+					localTime(clip, at, shown);
+					// The end of a round that repeats without a pause is shown as the start of the next.
+					const isEnd = t === 1000 && loop.mode === 'repeat' && loop.pause === 0 && at < playedTicks(clip);
+					expect(shown.local).toBe(isEnd ? 0 : t);
+				}
+				const rounds = loop.mode === 'once' ? 1 : Math.min(loop.count ?? Infinity, 8);
+				const inRounds = Array.from({ length: rounds }, (_, round) => {
+					const start = loop.mode === 'once' ? 0 : round * (1000 + loop.pause);
+					return start + (loop.mode === 'alternate' && round % 2 === 1 ? 1000 - t : t);
+				}).filter((at) => at <= end);
+				expect(found).toEqual([...new Set(inRounds)]);
 			}),
 		);
 	});
 
-	it('fire backwards too, the later first', () => {
-		const fired = cuesPassed(
-			clipWith({ mode: 'repeat', count: null, pause: 0 }),
-			cuesAt([100, 800]),
-			1900,
-			50,
+	it('is passed backwards as often, the later first', () => {
+		fc.assert(
+			fc.property(loops, fc.nat(1000), fc.nat(7000), (loop, t, until) => {
+				const there = passes(loop, t, -1, until);
+				expect(passes(loop, t, until + 1, 0, -1)).toEqual(there.toReversed());
+			}),
 		);
-		expect(names(fired)).toEqual(['q1@1800', 'q0@1100', 'q1@800', 'q0@100']);
+		expect(passes({ mode: 'repeat', count: null, pause: 0 }, 800, 1900, 50, -1)).toEqual([1800, 800]);
+	});
+
+	it('is never passed beyond the clip', () => {
+		for (const mode of ['once', 'repeat', 'alternate'] as const)
+			expect(nextPass(clipWith({ mode, count: null, pause: 0 }), 1001, -1, 1)).toBe(Infinity);
 	});
 });

@@ -1,5 +1,5 @@
 /** A clip ready to play: flat curves, each bound to its place in a pose. */
-import type { ActiveSpans } from './curve/active-spans';
+import { ActiveSpans } from './curve/active-spans';
 import { evaluateVector, type VectorCurve } from './curve/vector';
 import type { PoseLayout } from './layout';
 import { localTime, type Looped } from './loop';
@@ -51,4 +51,20 @@ const time = { local: 0, round: 0 };
 export function evaluateClip(motion: Motion, ticks: number, out: Float64Array): void {
 	localTime(motion, ticks, time);
 	evaluateRound(motion, time.local, motion.loop.mode === 'repeat' ? time.round : 0, out);
+}
+
+/** Keeps the rest pose: what a player goes over to where it stops. */
+export function restMotion(layout: PoseLayout): Motion {
+	return {
+		layout,
+		length: 0,
+		loop: { mode: 'once', count: null, pause: 0 },
+		spans: new ActiveSpans([]),
+		places: new Int32Array(0),
+		gains: new Float64Array(0),
+		travels: [],
+		vectors: [],
+		turns: [],
+		compute: null,
+	};
 }

@@ -1,113 +1,190 @@
 /**
- * Plays clips into one another as an application does: triggers, a queue, delays, crossfades and inertial blends,
- * travel that goes on, and cues. It knows no clock: whoever owns it says how much time has passed. While it plays and
- * blends it makes no objects and no arrays.
+ * Plays clips into one another, in layers, as an application does: triggers, a queue, delays, blends, travel that goes
+ * on, and events. It knows no clock: whoever owns it says how much time has passed. The same calls at the same moments
+ * give the same poses and the same events, whatever the steps between them.
  */
-import { chooseWays, crossfade } from './blend/crossfade';
-import { PoseDecay, reflect } from './blend/inertial';
-import { cuesPassed, type Cue, type FiredCue } from './cues';
+import { layOver, partsOf, type LayerMode } from './blend/layers';
+import { CUT, type BlendSpec, type ClipSet, type PlayerClip, type PlayRequest } from './clips';
+import type { Cue } from './cues';
+import { NEAR, type TrackEvent } from './events';
 import type { PoseLayout } from './layout';
-import { playedTicks, type Looped } from './loop';
-import { evaluateClip, type Motion } from './motion';
-import { secondsToTicks, TICKS_PER_SECOND, ticksToSeconds } from './time';
+import { ROUNDING, Tracks } from './tracks';
 
-/** A clip with its cues in their order. */
-export interface PlayerClip<C extends Cue = Cue> {
-	readonly name: string;
-	readonly motion: Motion;
-	readonly cues: readonly C[];
-}
+export type { BlendSpec, ClipSet, PlayerClip, PlayRequest } from './clips';
 
-/** Clips whose poses have one layout, by the name that they are asked for by. */
-export interface ClipSet<C extends Cue = Cue> {
-	readonly layout: PoseLayout;
-	readonly clips: ReadonlyMap<string, PlayerClip<C>>;
-}
-
-export interface BlendSpec {
-	kind: 'crossfade' | 'inertial' | 'cut';
-	seconds: number;
-	/** Weight of the next clip over the blend's progress; straight when absent. */
-	ease?: (x: number) => number;
-	/** Where the next clip begins: at its start, at a time in seconds, or at the phase of the one that goes. */
-	start?: 'start' | 'phase' | { seconds: number };
-}
-
-export interface PlayRequest {
-	clip: string;
-	blend: BlendSpec;
-	/** Seconds to wait before it begins. */
-	delay?: number;
-}
-
-/** A fired cue with the clip that it belongs to and how much that clip counted then. */
-export interface PlayerCue<C extends Cue = Cue> extends FiredCue<C> {
+/** What happened to a clip: in which layer ('' is the ground), and how much the clip counted then. */
+export interface PlayerEvent<C extends Cue = Cue> {
 	clip: PlayerClip<C>;
+	layer: string;
 	weight: number;
+	/** Ticks since the clip's start, over all rounds. */
+	at: number;
+}
+export interface PlayerCue<C extends Cue = Cue> extends PlayerEvent<C> {
+	cue: C;
+}
+export interface PlayerLoop<C extends Cue = Cue> extends PlayerEvent<C> {
+	/** The round that begins, from 0. */
+	round: number;
 }
 
 export interface PlayerOptions<C extends Cue = Cue> {
-	/** Cues of clips that weigh less at the cue's own time are silent. */
+	/** What happens to clips that count for less, at its own time, is not told. */
 	cuesFrom?: number;
 	oncue?: (fired: PlayerCue<C>) => void;
+	/** Another round of a clip begins. */
+	onloop?: (begun: PlayerLoop<C>) => void;
+	/** A clip has come to its end, or played backwards to its start; one that another takes over has not. */
+	onend?: (ended: PlayerEvent<C>) => void;
 }
 
-/** A clip under way. */
-interface Track<C extends Cue> {
-	clip: PlayerClip<C>;
-	/** Ticks since its start. */
-	ticks: number;
-	/** Whether it has not left its start: cues there are still to come. */
-	fresh: boolean;
-	/** How it came in, and how long ago (seconds); the first clip, and one that has taken over, weigh 1. */
-	blend: BlendSpec;
-	since: number;
-	ways: Int8Array;
-	/** Added to what accumulates, so that it goes on from where the travel stood. */
-	carried: Float64Array;
-	/** What accumulates went so far in the step under way. */
-	went: Float64Array;
+export interface LayerOptions {
+	/** Fades over what lies below, or puts the difference from the rest pose on top of it. */
+	mode?: LayerMode;
+	/** 0…1. */
+	weight?: number;
+	/** The parts that it is for; null for all. */
+	parts?: readonly string[] | null;
 }
 
-/** More clips than this in one another are not told apart by an eye: the oldest is let go. */
-const MOST_TRACKS = 8;
-/** Seconds over which rates are measured at a switch. */
-const RATE_STEP = 1 / 240;
-const TWO_FRAMES = 2 / 60;
-/** Seconds below which a rest of time is rounding. */
-const ROUNDING = 1e-9;
+/** Where clips play into one another. */
+abstract class Playing<C extends Cue> {
+	/** `way` is 1, or −1 while clips run backwards. */
+	constructor(
+		protected readonly tracks: Tracks<C>,
+		protected readonly wayNow: () => number,
+	) {}
 
-const CUT: BlendSpec = { kind: 'cut', seconds: 0 };
+	/** The clips under way with their weights, the oldest first. */
+	get playing(): Tracks<C>['playing'] {
+		return this.tracks.playing;
+	}
 
-export class Player<C extends Cue = Cue> {
+	/**
+	 * Starts a clip now, or after its delay; what is queued is forgotten. Throws a RangeError for an unknown clip, and for
+	 * times, counts and speeds that are none.
+	 */
+	play(request: PlayRequest): void {
+		this.tracks.play(request, this.wayNow());
+		this.changed();
+	}
+
+	/**
+	 * Plays a clip when the one under way has ended (endless ones never do) and its delay after that, behind those
+	 * queued before.
+	 */
+	enqueue(request: PlayRequest): void {
+		this.tracks.enqueue(request);
+	}
+
+	/**
+	 * Goes to the rest pose, or in a layer to what lies below, over the time of a blend if one is given (in layers always
+	 * a crossfade); what is queued is forgotten.
+	 */
+	stop(blend: BlendSpec = CUT): void {
+		this.tracks.stop(blend, this.wayNow());
+		this.changed();
+	}
+
+	/** Puts the newest clip at a time (seconds since its start). Cues between are not passed and do not fire. */
+	seek(seconds: number): void {
+		this.tracks.seek(seconds);
+		this.changed();
+	}
+
+	/** The pose may be another one now. */
+	protected changed(): void {}
+}
+
+/**
+ * A layer over the ground: it covers what lies below as far as it is weighed, and while a clip plays in it. The first
+ * one fades in where its blend takes time. What it shows comes with the player's next advance.
+ */
+export class PlayerLayer<C extends Cue = Cue> extends Playing<C> {
+	readonly mode: LayerMode;
+	/** Whether each target of the layout is one of its parts; null for all. */
+	private readonly targets: Uint8Array | null;
+	private share = 1;
+	private readonly pose: Float64Array;
+	private readonly ways: Int8Array;
+
+	/** Layers are made by their player, which lets their time pass. */
+	constructor(
+		private readonly layout: PoseLayout,
+		tracks: Tracks<C>,
+		wayNow: () => number,
+		{ mode = 'replace', weight = 1, parts = null }: LayerOptions,
+	) {
+		super(tracks, wayNow);
+		this.mode = mode;
+		this.targets = parts && partsOf(layout, parts);
+		this.pose = layout.rest.slice();
+		this.ways = new Int8Array(layout.targets.length);
+		this.weight = weight;
+	}
+
+	get weight(): number {
+		return this.share;
+	}
+	/** Kept within 0…1. Throws a RangeError for what is no number. */
+	set weight(weight: number) {
+		if (Number.isNaN(weight)) throw new RangeError('a weight must be a number');
+		this.share = Math.min(1, Math.max(0, weight));
+	}
+
+	/** Lays what it shows over a pose. */
+	layOver(out: Float64Array): void {
+		const { layout, mode, pose, targets, tracks, ways } = this;
+		const weight = this.share * tracks.presence;
+		if (!tracks.isPlaying || weight === 0) return;
+		tracks.compose(0, this.wayNow(), pose);
+		layOver(layout, mode, pose, weight, targets, ways, out);
+	}
+}
+
+/** Events of one advance beyond which nothing more is told: a tab that slept for hours must not fire for ever. */
+const MOST_EVENTS = 1000;
+/** Seconds that are looked ahead for events at once. */
+const LOOK = 1;
+
+export class Player<C extends Cue = Cue> extends Playing<C> {
 	readonly pose: Float64Array;
-	private tracks: Track<C>[] = [];
-	private queue: PlayRequest[] = [];
-	private waiting: { request: PlayRequest; left: number }[] = [];
-	/** Places that accumulate in some clip under way. */
-	private travelling: readonly number[] = [];
-	private readonly decay: PoseDecay;
-	/** Seconds that the decay has gone on for; Infinity when there is none. */
-	private decayed = Infinity;
+	/** Nothing moves while it is paused. */
+	isPaused = false;
+	private rate = 1;
+	/** Which way clips run: 1, or −1 backwards. */
+	private way = 1;
+	/** The tracks of the ground and of all layers, from below. */
+	private readonly all: { name: string; tracks: Tracks<C> }[];
+	private readonly layers = new Map<string, PlayerLayer<C>>();
+	/** The same, in their order. */
+	private readonly order: PlayerLayer<C>[] = [];
 	private readonly triggers = new Map<string, PlayRequest>();
-	private readonly scratch: Float64Array;
-	private readonly ahead: Float64Array;
-	private readonly poses: Record<'earlier' | 'before' | 'afterEarlier' | 'after', Float64Array>;
+	/** Whether anybody wants to hear of events. */
+	private readonly isHeard: boolean;
 
 	constructor(
 		private readonly set: ClipSet<C>,
 		private readonly options: PlayerOptions<C> = {},
 	) {
-		const copy = () => set.layout.rest.slice();
-		this.pose = copy();
-		this.scratch = copy();
-		this.ahead = copy();
-		this.poses = { earlier: copy(), before: copy(), afterEarlier: copy(), after: copy() };
-		this.decay = new PoseDecay(set.layout);
+		super(new Tracks(set, true), () => this.way);
+		this.pose = set.layout.rest.slice();
+		this.all = [{ name: '', tracks: this.tracks }];
+		this.isHeard = Boolean(options.oncue ?? options.onloop ?? options.onend);
 	}
 
 	get layout(): PoseLayout {
 		return this.set.layout;
+	}
+
+	/** How fast all of it goes: 1 unless set; 0 stands. Below 0 clips run backwards, blends and delays go on. */
+	get speed(): number {
+		return this.rate;
+	}
+	set speed(speed: number) {
+		if (!Number.isFinite(speed)) throw new RangeError('a speed must be a finite number');
+		this.rate = speed;
+		if (speed !== 0) this.way = Math.sign(speed);
 	}
 
 	/** Binds a name to a clip and how it comes in. */
@@ -122,258 +199,84 @@ export class Player<C extends Cue = Cue> {
 		return request !== undefined;
 	}
 
-	/** The clips under way with their weights, the oldest first. */
-	get playing(): { clip: PlayerClip<C>; ticks: number; weight: number }[] {
-		return this.tracks.map(({ clip, ticks }, i) => ({ clip, ticks, weight: this.shareOf(i, 0) }));
+	/** The layer of a name, above those made before it; `options` are for one that is not there yet. */
+	layer(name: string, options: LayerOptions = {}): PlayerLayer<C> {
+		const known = this.layers.get(name);
+		if (known) return known;
+		if (name === '') throw new RangeError('a layer must have a name');
+		const tracks = new Tracks(this.set, false);
+		const layer = new PlayerLayer(this.layout, tracks, this.wayNow, options);
+		this.layers.set(name, layer);
+		this.order.push(layer);
+		this.all.push({ name, tracks });
+		return layer;
 	}
 
-	/** Starts a clip now, or after its delay; what is queued is forgotten. Throws a RangeError for an unknown clip. */
-	play(request: PlayRequest): void {
-		this.clipOf(request.clip);
-		this.queue = [];
-		this.waiting = [];
-		this.beginOrWait(request);
-	}
-
-	/**
-	 * Plays a clip when the one under way has ended (endless ones never do) and its delay after that, behind those
-	 * queued before.
-	 */
-	enqueue(request: PlayRequest): void {
-		this.clipOf(request.clip);
-		this.queue.push(request);
-	}
-
-	stop(): void {
-		this.setTracks([]);
-		this.queue = [];
-		this.waiting = [];
-		this.decayed = Infinity;
-	}
-
-	/** Puts the newest clip at a time (seconds since its start). Cues between are not passed and do not fire. */
-	seek(seconds: number): void {
-		const track = this.tracks.at(-1);
-		if (!track) return;
-		track.ticks = Math.max(0, secondsToTicks(seconds));
-		track.fresh = track.ticks === 0;
-		this.compose(0, this.pose);
-	}
-
-	/** Lets time pass (seconds; below 0 runs backwards), fires cues and writes `pose`. */
+	/** Lets time pass (seconds; below 0 runs backwards), tells what happens in it and writes `pose`. */
 	advance(seconds: number): void {
 		if (!Number.isFinite(seconds)) throw new RangeError('a frame must last a finite time');
-		if (seconds < 0) this.pass(seconds);
-		let left = Math.max(0, seconds);
+		const wanted = this.isPaused ? 0 : seconds * this.rate;
+		if (wanted !== 0) this.way = Math.sign(wanted);
+		let left = Math.abs(wanted);
+		let told = 0;
 		this.startDue();
-		// Whatever begins within the frame begins at its own moment in it.
+		// Whatever begins or happens within the frame does so at its own moment in it.
 		while (left > 0) {
-			const step = Math.min(left, this.untilNext());
-			this.pass(step);
+			const looks = this.isHeard && told < MOST_EVENTS;
+			let step = looks ? Math.min(left, LOOK) : left;
+			for (let i = 0; i < this.all.length; i++) step = Math.min(step, this.all[i].tracks.untilNext(this.way));
+			const due = looks ? this.nextEvents(step) : null;
+			if (due) {
+				step = due[0].event.moment;
+				told += due.length;
+			}
+			for (let i = 0; i < this.all.length; i++) this.all[i].tracks.pass(step, this.way);
 			left -= step;
+			if (due) this.tell(due);
 			this.startDue();
 		}
-		this.compose(0, this.pose);
-	}
-
-	private clipOf(name: string): PlayerClip<C> {
-		const clip = this.set.clips.get(name);
-		if (!clip) throw new RangeError(`there is no clip "${name}"`);
-		return clip;
-	}
-
-	private beginOrWait(request: PlayRequest): void {
-		if (request.delay && request.delay > 0) this.waiting.push({ request, left: request.delay });
-		else this.begin(request);
-	}
-
-	/** Seconds until a delay ends, a fade is over or the queue moves on. */
-	private untilNext(): number {
-		let next = Infinity;
-		for (const { left } of this.waiting) next = Math.min(next, left);
-		for (let i = 1; i < this.tracks.length; i++) {
-			const { blend, since } = this.tracks[i];
-			if (blend.seconds - since > ROUNDING) next = Math.min(next, blend.seconds - since);
-		}
-		return this.queue.length > 0 && this.waiting.length === 0 ? Math.min(next, this.untilEnd()) : next;
-	}
-
-	/** Seconds until the newest clip has ended. */
-	private untilEnd(): number {
-		const track = this.tracks.at(-1);
-		const left = track ? ticksToSeconds(playedTicks(track.clip.motion) - track.ticks) : 0;
-		return left > ROUNDING ? left : 0;
+		this.changed();
 	}
 
 	private startDue(): void {
-		if (this.waiting.length > 0) {
-			const due = this.waiting.filter(({ left }) => left <= ROUNDING);
-			this.waiting = this.waiting.filter(({ left }) => left > ROUNDING);
-			for (const { request } of due) this.begin(request);
-		}
-		if (this.queue.length > 0 && this.waiting.length === 0 && this.untilEnd() === 0)
-			this.beginOrWait(this.queue.shift()!);
+		for (let i = 0; i < this.all.length; i++) this.all[i].tracks.startDue(this.way);
 	}
 
-	private begin({ clip: name, blend }: PlayRequest): void {
-		const clip = this.clipOf(name);
-		const going = this.tracks.at(-1);
-		const ticks = startTicks(blend, clip.motion, going);
-		const { layout } = this;
-		const track: Track<C> = {
-			clip,
-			ticks,
-			fresh: ticks === 0,
-			blend: going ? blend : CUT,
-			since: 0,
-			ways: new Int8Array(layout.targets.length),
-			carried: new Float64Array(layout.rest.length),
-			went: new Float64Array(layout.rest.length),
-		};
-		if (!going) {
-			this.setTracks([track]);
-			this.compose(0, this.pose);
-			return;
-		}
-		const { before, after, earlier, afterEarlier } = this.poses;
-		this.compose(0, before);
-		this.pose.set(before);
-		evaluateClip(clip.motion, ticks, after);
-		for (const { travels } of [clip.motion, going.clip.motion])
-			for (const place of travels) track.carried[place] = before[place] - after[place];
-		for (let k = 0; k < after.length; k++) after[k] += track.carried[k];
-		chooseWays(layout, before, after, track.ways);
-		if (blend.kind === 'crossfade' && blend.seconds > 0) {
-			this.setTracks([...this.tracks, track].slice(-MOST_TRACKS));
-			return;
-		}
-		if (blend.kind === 'inertial' && blend.seconds > 0) {
-			// Rates are measured over a step before the switch.
-			this.compose(-RATE_STEP, earlier);
-			this.writeTrack(track, -RATE_STEP, afterEarlier);
-			this.decay.begin(this.poses, RATE_STEP, blend.seconds, TWO_FRAMES);
-			this.decayed = 0;
-		} else this.decayed = Infinity;
-		this.setTracks([track]);
-	}
-
-	private setTracks(tracks: Track<C>[]): void {
-		this.tracks = tracks;
-		this.travelling = [...new Set(tracks.flatMap(({ clip }) => clip.motion.travels))];
-	}
-
-	/** How much of the picture a track makes, some seconds from now. */
-	private shareOf(index: number, seconds: number): number {
-		let share = index === 0 ? 1 : weightOf(this.tracks[index], seconds);
-		for (let i = index + 1; i < this.tracks.length; i++) share *= 1 - weightOf(this.tracks[i], seconds);
-		return share;
-	}
-
-	private pass(seconds: number): void {
-		if (seconds === 0) return;
-		const { tracks } = this;
-		const fired = this.passCues(seconds);
-		this.carryTravel(seconds);
-		for (let i = 0; i < tracks.length; i++) {
-			const track = tracks[i];
-			track.ticks = Math.max(0, track.ticks + seconds * TICKS_PER_SECOND);
-			track.since += seconds;
-			track.fresh = false;
-		}
-		for (let i = 0; i < this.waiting.length; i++) this.waiting[i].left -= Math.max(0, seconds);
-		this.decayed += seconds;
-		this.settle();
-		if (fired) for (const cue of fired) this.options.oncue?.(cue);
-	}
-
-	/** The cues that the tracks pass in a step, in the order of their times; null where there are none. */
-	private passCues(seconds: number): PlayerCue<C>[] | null {
-		let all: { moment: number; cue: PlayerCue<C> }[] | null = null;
-		for (let i = 0; i < this.tracks.length; i++) {
-			const { clip, ticks, fresh } = this.tracks[i];
-			if (clip.cues.length === 0) continue;
-			const to = Math.max(0, ticks + seconds * TICKS_PER_SECOND);
-			for (const fired of cuesPassed(clip.motion, clip.cues, ticks, to, fresh)) {
-				const moment = ticksToSeconds(fired.at - ticks);
-				const weight = this.shareOf(i, moment);
-				if (weight < (this.options.cuesFrom ?? 0.5) - ROUNDING) continue;
-				(all ??= []).push({ moment, cue: { ...fired, clip, weight } });
+	/** What happens first in a step, all at one moment; null where nothing does. */
+	private nextEvents(step: number): { layer: string; event: TrackEvent<C> }[] | null {
+		let found: { layer: string; event: TrackEvent<C> }[] | null = null;
+		let first = Infinity;
+		for (let i = 0; i < this.all.length; i++) {
+			const { name, tracks } = this.all[i];
+			const events = tracks.events(step, this.way);
+			for (let n = 0; n < events.length; n++) {
+				(found ??= []).push({ layer: name, event: events[n] });
+				first = Math.min(first, events[n].moment);
 			}
 		}
-		return all && all.sort((a, b) => Math.abs(a.moment) - Math.abs(b.moment)).map(({ cue }) => cue);
+		return found && found.filter(({ event }) => event.moment - first <= ROUNDING);
 	}
 
-	/** Sets every track's travel so that all agree on where it stands: the mixed rates, added up. */
-	private carryTravel(seconds: number): void {
-		const { tracks, travelling, scratch, ahead } = this;
-		if (tracks.length < 2 || travelling.length === 0) return;
-		for (let i = 0; i < tracks.length; i++) {
-			const { clip, ticks, went } = tracks[i];
-			evaluateClip(clip.motion, ticks, scratch);
-			evaluateClip(clip.motion, Math.max(0, ticks + seconds * TICKS_PER_SECOND), ahead);
-			for (let n = 0; n < travelling.length; n++)
-				went[travelling[n]] = ahead[travelling[n]] - scratch[travelling[n]];
+	private tell(due: readonly { layer: string; event: TrackEvent<C> }[]): void {
+		const { cuesFrom = 0.5, oncue, onloop, onend } = this.options;
+		// What happened is behind the clip now, however the step was rounded.
+		for (const { event } of due) {
+			const { track, at } = event;
+			if (Math.abs(track.ticks - at) < 2 * NEAR) track.ticks = at;
+			track.fresh = false;
 		}
-		// The middle of the step stands for its weights, so that the frame time does not matter much.
-		for (let n = 0; n < travelling.length; n++) {
-			const k = travelling[n];
-			let mixed = 0;
-			for (let i = 0; i < tracks.length; i++) mixed += this.shareOf(i, seconds / 2) * tracks[i].went[k];
-			for (let i = 0; i < tracks.length; i++) tracks[i].carried[k] += mixed - tracks[i].went[k];
+		for (const { layer, event } of due) {
+			const { kind, clip, at, weight, cue, round } = event;
+			if (weight < cuesFrom - ROUNDING) continue;
+			const told = { clip, layer, weight, at };
+			if (kind === 'cue') oncue?.({ ...told, cue: cue! });
+			else if (kind === 'loop') onloop?.({ ...told, round });
+			else onend?.(told);
 		}
 	}
 
-	/** Clips that a later one has wholly taken over are let go. */
-	private settle(): void {
-		for (let i = this.tracks.length - 1; i > 0; i--) {
-			const track = this.tracks[i];
-			if (weightOf(track, 0) < 1 - ROUNDING || track.blend.seconds - track.since > ROUNDING) continue;
-			this.setTracks(this.tracks.slice(i));
-			break;
-		}
-		if (this.decayed >= this.decay.seconds) this.decayed = Infinity;
+	protected override changed(): void {
+		this.tracks.compose(0, this.way, this.pose);
+		for (let i = 0; i < this.order.length; i++) this.order[i].layOver(this.pose);
 	}
-
-	/** The picture some seconds from now, of the clips that are under way now. */
-	private compose(seconds: number, out: Float64Array): void {
-		const { tracks, layout } = this;
-		if (tracks.length === 0) return;
-		this.writeTrack(tracks[0], seconds, out);
-		for (let i = 1; i < tracks.length; i++) {
-			this.writeTrack(tracks[i], seconds, this.scratch);
-			crossfade(layout, out, this.scratch, weightOf(tracks[i], seconds), tracks[i].ways, out);
-		}
-		if (this.decayed < Infinity) this.decay.addTo(out, this.decayed + seconds);
-	}
-
-	private writeTrack({ clip, ticks, carried }: Track<C>, seconds: number, out: Float64Array): void {
-		const { motion } = clip;
-		const offset = seconds * TICKS_PER_SECOND;
-		if (ticks + offset >= 0) evaluateClip(motion, ticks + offset, out);
-		else {
-			// Before its start a clip has no motion: what it does just after stands for it.
-			evaluateClip(motion, ticks, out);
-			evaluateClip(motion, ticks - offset, this.ahead);
-			reflect(this.layout, out, this.ahead);
-		}
-		for (let k = 0; k < out.length; k++) out[k] += carried[k];
-	}
-}
-
-const straight = (x: number) => x;
-
-/** Weight of a track over those before it, some seconds from now. */
-function weightOf({ blend, since }: Track<Cue>, seconds: number): number {
-	if (blend.kind !== 'crossfade' || blend.seconds <= 0) return 1;
-	const x = Math.min(1, Math.max(0, (since + seconds) / blend.seconds));
-	return Math.min(1, Math.max(0, (blend.ease ?? straight)(x)));
-}
-
-function startTicks({ start }: BlendSpec, { length, loop }: Looped, going: Track<Cue> | undefined): number {
-	if (start === 'phase' && going) {
-		const from = going.clip.motion;
-		const period = from.length + from.loop.pause;
-		return Math.round(((going.ticks % period) / period) * (length + loop.pause));
-	}
-	return typeof start === 'object' ? Math.max(0, secondsToTicks(start.seconds)) : 0;
 }

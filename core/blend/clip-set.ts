@@ -6,7 +6,7 @@ import type { BlendSpec, ClipSet } from '../../player/player';
 import { compileTogether, type CompiledClip } from '../clip/compile';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
-import { clipsInOrder, type Blend, type Clip, type Cue, type Doc } from '../document/types';
+import { blendId, clipsInOrder, type Blend, type Clip, type Cue, type Doc } from '../document/types';
 import { blendPops, poppable, type Pop } from './pops';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
@@ -70,6 +70,10 @@ export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): C
 	const cues = Object.values(doc.cues).sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
 	return {
 		layout: compiled[0]?.layout ?? makeLayout([]),
+		blendOf: (from, to) => {
+			const blend = doc.blends[blendId(from, to)];
+			return blend && blendSpec(blend);
+		},
 		clips: new Map(
 			compiled.map((motion) => {
 				const { id, name } = motion.clip;

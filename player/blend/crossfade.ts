@@ -43,7 +43,8 @@ function turnBetween(
 	for (let k = at; k < at + 4; k++) out[k] = wa * a[k] + wb * b[k];
 }
 
-function mixTarget(
+/** What is between two poses in one of their targets. `out` may be a or b. Allocates nothing. */
+export function mixTarget(
 	{ kind, at, size }: Target,
 	a: Float64Array,
 	b: Float64Array,

@@ -4,14 +4,18 @@
  * rate and acceleration end at 0.
  */
 import type { PoseLayout } from '../layout';
-import { RADIANS } from '../maths/quaternion';
+import { between, turnBy, turnVector } from '../maths/turn';
+
+/** Seconds within which an offset that crosses zero was at zero: rounding decides nothing. */
+const AT_ZERO = 1e-6;
 
 /**
  * Seconds of a decay over at most `seconds`. Where the rate leads back to zero fast, it is shortened to −5·o₀/ȯ₀, so
  * that the offset never crosses zero, though not below `least` seconds.
  */
 export function decaySeconds(offset: number, rate: number, seconds: number, least: number): number {
-	const crosses = offset !== 0 && rate * offset < 0 ? (-5 * offset) / rate : Infinity;
+	const reaches = rate * offset < 0 ? (-5 * offset) / rate : 0;
+	const crosses = reaches > AT_ZERO ? reaches : Infinity;
 	return Math.max(Math.min(seconds, crosses), Math.min(least, seconds));
 }
 
@@ -32,53 +36,6 @@ export interface SwitchPoses {
 	before: Float64Array;
 	afterEarlier: Float64Array;
 	after: Float64Array;
-}
-
-const difference = new Float64Array(3);
-
-/** Rotation vector in degrees, the short way, that leads from b to a; written into `difference`. */
-function turnTo(a: Float64Array, b: Float64Array, at: number): void {
-	const bx = -b[at];
-	const by = -b[at + 1];
-	const bz = -b[at + 2];
-	const bw = b[at + 3];
-	const ax = a[at];
-	const ay = a[at + 1];
-	const az = a[at + 2];
-	const aw = a[at + 3];
-	const x = aw * bx + ax * bw + ay * bz - az * by;
-	const y = aw * by - ax * bz + ay * bw + az * bx;
-	const z = aw * bz + ax * by - ay * bx + az * bw;
-	const w = aw * bw - ax * bx - ay * by - az * bz;
-	const sine = Math.sqrt(x * x + y * y + z * z);
-	const sign = w < 0 ? -1 : 1;
-	const factor = sine < 1e-12 ? 0 : (sign * 2 * Math.atan2(sine, sign * w)) / RADIANS / sine;
-	difference[0] = x * factor;
-	difference[1] = y * factor;
-	difference[2] = z * factor;
-}
-
-/** Turns the rotation at `at` on by the rotation vector in `difference`, in degrees. */
-function turnOn(pose: Float64Array, at: number): void {
-	const vx = difference[0];
-	const vy = difference[1];
-	const vz = difference[2];
-	const angle = Math.sqrt(vx * vx + vy * vy + vz * vz);
-	if (angle < 1e-12) return;
-	const half = (angle * RADIANS) / 2;
-	const scale = Math.sin(half) / angle;
-	const ax = vx * scale;
-	const ay = vy * scale;
-	const az = vz * scale;
-	const aw = Math.cos(half);
-	const bx = pose[at];
-	const by = pose[at + 1];
-	const bz = pose[at + 2];
-	const bw = pose[at + 3];
-	pose[at] = aw * bx + ax * bw + ay * bz - az * by;
-	pose[at + 1] = aw * by - ax * bz + ay * bw + az * bx;
-	pose[at + 2] = aw * bz + ax * by - ay * bx + az * bw;
-	pose[at + 3] = aw * bw - ax * bx - ay * by - az * bz;
 }
 
 /**
@@ -109,10 +66,10 @@ export class PoseDecay {
 		for (let i = 0; i < targets.length; i++) {
 			const { kind, at, size } = targets[i];
 			if (kind === 'rotation') {
-				turnTo(before, after, at);
-				for (let k = 0; k < 3; k++) this.offsets[at + k] = difference[k];
-				turnTo(earlier, afterEarlier, at);
-				for (let k = 0; k < 3; k++) this.rates[at + k] = (this.offsets[at + k] - difference[k]) / dt;
+				between(before, after, at);
+				for (let k = 0; k < 3; k++) this.offsets[at + k] = turnVector[k];
+				between(earlier, afterEarlier, at);
+				for (let k = 0; k < 3; k++) this.rates[at + k] = (this.offsets[at + k] - turnVector[k]) / dt;
 			} else if (kind === 'number')
 				for (let k = at; k < at + size; k++) {
 					this.offsets[k] = before[k] - after[k];
@@ -136,8 +93,8 @@ export class PoseDecay {
 		for (let i = 0; i < targets.length; i++) {
 			const { kind, at, size } = targets[i];
 			if (kind === 'rotation') {
-				for (let k = 0; k < 3; k++) difference[k] = this.left(at + k, t);
-				turnOn(pose, at);
+				for (let k = 0; k < 3; k++) turnVector[k] = this.left(at + k, t);
+				turnBy(pose, at);
 			} else if (kind === 'number') for (let k = at; k < at + size; k++) pose[k] += this.left(k, t);
 		}
 	}
@@ -149,8 +106,8 @@ export function reflect({ targets }: PoseLayout, pose: Float64Array, later: Floa
 		const { kind, at, size } = targets[i];
 		if (kind === 'number') for (let k = at; k < at + size; k++) pose[k] = 2 * pose[k] - later[k];
 		else if (kind === 'rotation') {
-			turnTo(pose, later, at);
-			turnOn(pose, at);
+			between(pose, later, at);
+			turnBy(pose, at);
 		}
 	}
 }

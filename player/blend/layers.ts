@@ -1,62 +1,62 @@
-/** Layers of poses over a pose. */
+/** A pose laid over another one. */
 import type { PoseLayout, Target } from '../layout';
-import { conjugate, multiply, slerp, type Quaternion } from '../maths/quaternion';
-import { chooseWays, crossfade } from './crossfade';
+import { between, turnBy, turnVector } from '../maths/turn';
+import { chooseWays, mixTarget } from './crossfade';
 
-export interface Layer {
-	mode: 'replace' | 'add';
-	/** 0…1. */
-	weight: number;
-	/** Parts that it is for; null for all. */
-	mask: ReadonlySet<string> | null;
-	pose: Float64Array;
-	/** What an added pose counts from: usually its rest pose. */
-	reference: Float64Array;
+export type LayerMode = 'replace' | 'add';
+
+/** Which targets of a layout belong to some parts: 1 for each that does. */
+export function partsOf({ targets }: PoseLayout, parts: readonly string[]): Uint8Array {
+	return Uint8Array.from(targets, ({ part }) => (parts.includes(part) ? 1 : 0));
 }
 
 /**
- * Lays layers over a base pose, in order, into `out`. Replace fades over; add puts the difference from its reference
- * on top: number + w·Δ, rotation · slerp(1, reference⁻¹ · pose, w), scale · (1 + w·(pose/reference − 1)); switches and
- * colours stay. Throws a RangeError where a reference scale is 0.
+ * Lays a pose over `out`, by a weight (0…1), in the targets that are its own (null for all). Replace fades over; add
+ * puts the difference from the rest pose on top: number + w·Δ, rotation · slerp(1, rest⁻¹ · pose, w),
+ * scale · (1 + w·(pose/rest − 1)), or where the rest scale is 0 and there is no factor, its difference; switches and
+ * colours stay. `ways` is written over. Allocates nothing.
  */
 export function layOver(
 	layout: PoseLayout,
-	base: Float64Array,
-	layers: readonly Layer[],
+	mode: LayerMode,
+	pose: Float64Array,
+	weight: number,
+	own: Uint8Array | null,
+	ways: Int8Array,
 	out: Float64Array,
 ): void {
-	if (out !== base) out.set(base);
-	const ways = new Int8Array(layout.targets.length);
-	for (const layer of layers) {
-		const { pose, weight, mask } = layer;
-		if (layer.mode === 'add') {
-			for (const target of layout.targets)
-				if (mask === null || mask.has(target.part)) addTarget(target, layer, out);
-			continue;
-		}
-		const before = out.slice();
-		chooseWays(layout, before, pose, ways);
-		crossfade(layout, before, pose, weight, ways, out);
-		if (mask)
-			for (const { part, at, size } of layout.targets)
-				if (!mask.has(part)) out.set(before.subarray(at, at + size), at);
+	const { targets, rest } = layout;
+	if (mode === 'replace') chooseWays(layout, out, pose, ways);
+	for (let i = 0; i < targets.length; i++) {
+		if (own !== null && own[i] === 0) continue;
+		if (mode === 'replace') mixTarget(targets[i], out, pose, weight, ways[i], out);
+		else if (targets[i].kind === 'rotation') addRotation(targets[i].at, pose, rest, weight, out);
+		else if (targets[i].kind === 'number') addNumbers(targets[i], pose, rest, weight, out);
 	}
 }
 
-function addTarget({ part, path, kind, at, size }: Target, layer: Layer, out: Float64Array): void {
-	const { pose, reference, weight } = layer;
-	if (kind === 'rotation') addRotation(at, layer, out);
-	if (kind !== 'number') return;
+function addNumbers(
+	{ path, at, size }: Target,
+	pose: Float64Array,
+	rest: Float64Array,
+	weight: number,
+	out: Float64Array,
+): void {
 	for (let k = at; k < at + size; k++) {
-		if (path !== 'scale') out[k] += weight * (pose[k] - reference[k]);
-		else if (reference[k] !== 0) out[k] *= 1 + weight * (pose[k] / reference[k] - 1);
-		else throw new RangeError(`"${part}" has a scale of 0 in the pose that an added layer counts from`);
+		if (path === 'scale' && rest[k] !== 0) out[k] *= 1 + weight * (pose[k] / rest[k] - 1);
+		else out[k] += weight * (pose[k] - rest[k]);
 	}
 }
 
-function addRotation(at: number, { pose, reference, weight }: Layer, out: Float64Array): void {
-	const rotation = (from: Float64Array) => Array.from(from.subarray(at, at + 4)) as Quaternion;
-	const share: Quaternion = [0, 0, 0, 1];
-	slerp([0, 0, 0, 1], multiply(conjugate(rotation(reference)), rotation(pose)), weight, share);
-	out.set(multiply(rotation(out), share), at);
+/** Turns a rotation on, in its own axes, by a share of the turn that leads from rest to a pose. */
+function addRotation(
+	at: number,
+	pose: Float64Array,
+	rest: Float64Array,
+	weight: number,
+	out: Float64Array,
+): void {
+	between(pose, rest, at, true);
+	for (let k = 0; k < 3; k++) turnVector[k] *= weight;
+	turnBy(out, at, true);
 }

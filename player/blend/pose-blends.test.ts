@@ -6,7 +6,7 @@ import { makeLayout, placeOf } from '../layout';
 import { angleBetween, fromEuler, multiply, type Quaternion } from '../maths/quaternion';
 import { chooseWays, crossfade } from './crossfade';
 import { decaySeconds, offsetAt, PoseDecay } from './inertial';
-import { layOver } from './layers';
+import { layOver, partsOf, type LayerMode } from './layers';
 
 const layout = makeLayout(
 	['buoy', 'bell'].flatMap((part) => [
@@ -109,28 +109,21 @@ it('a crossfade mixes colours in linear light', () => {
 	expect(middle[COLOUR + 3]).toBe(0.5);
 });
 
-describe('a layer', () => {
-	const layer = (
-		mode: 'add' | 'replace',
-		weight: number,
-		pose: Float64Array,
-		mask: string[] | null = null,
-	) => ({
-		mode,
-		weight,
-		mask: mask && new Set(mask),
-		pose,
-		reference: rest,
-	});
+/** What layers show over a pose: each with its mode, its weight, its pose and the parts that it is for. */
+function laid(base: Float64Array, ...layers: [LayerMode, number, Float64Array, string[]?][]): Float64Array {
+	const out = base.slice();
+	const ways = new Int8Array(layout.targets.length);
+	for (const [mode, weight, pose, parts] of layers)
+		layOver(layout, mode, pose, weight, parts ? partsOf(layout, parts) : null, ways, out);
+	return out;
+}
 
+describe('a layer', () => {
 	it('of no weight changes nothing; one that replaces wholly leaves nothing of what was there', () => {
 		fc.assert(
 			fc.property(posed, posed, (base, pose) => {
-				const out = new Float64Array(base.length);
-				layOver(layout, base, [layer('add', 0, pose), layer('replace', 0, pose)], out);
-				expectSame(out, base);
-				layOver(layout, base, [layer('replace', 1, pose)], out);
-				expectSame(out, pose);
+				expectSame(laid(base, ['add', 0, pose], ['replace', 0, pose]), base);
+				expectSame(laid(base, ['replace', 1, pose]), pose);
 			}),
 		);
 	});
@@ -138,10 +131,10 @@ describe('a layer', () => {
 	it('that adds its pose to rest is that pose, and to another puts its turn behind the one that is there', () => {
 		fc.assert(
 			fc.property(posed, posed, (base, pose) => {
-				const out = rest.slice();
-				layOver(layout, rest, [layer('add', 1, pose)], out);
-				for (let i = 0; i < 2; i++) expect(angleBetween(turnOf(out, i), turnOf(pose, i))).toBeLessThan(1e-4);
-				layOver(layout, base, [layer('add', 1, pose)], out);
+				const added = laid(rest, ['add', 1, pose]);
+				for (let i = 0; i < 2; i++)
+					expect(angleBetween(turnOf(added, i), turnOf(pose, i))).toBeLessThan(1e-4);
+				const out = laid(base, ['add', 1, pose]);
 				for (let i = 0; i < 2; i++) {
 					const both = multiply(turnOf(base, i), turnOf(pose, i));
 					expect(angleBetween(turnOf(out, i), both)).toBeLessThan(1e-4);
@@ -157,8 +150,7 @@ describe('a layer', () => {
 		const modes = fc.constantFrom('add' as const, 'replace' as const);
 		fc.assert(
 			fc.property(posed, posed, modes, fc.constantFrom(0, 1), (base, pose, mode, which) => {
-				const out = new Float64Array(base.length);
-				layOver(layout, base, [layer(mode, 1, pose, [PARTS[which]])], out);
+				const out = laid(base, [mode, 1, pose, [PARTS[which]]]);
 				const other = (1 - which) * STRIDE;
 				expect(out.slice(other, other + STRIDE)).toEqual(base.slice(other, other + STRIDE));
 				expect(angleBetween(turnOf(out, which), turnOf(base, which))).toBeGreaterThanOrEqual(0);
@@ -221,18 +213,31 @@ describe('layers', () => {
 	};
 
 	it('that add put their difference on top: doubly where two do', () => {
-		const out = rest.slice();
 		const pose = posedAt({ 0: 2, [SCALE]: 1.5 });
-		const layer = { mode: 'add', weight: 1, mask: null, pose, reference: rest } as const;
-		layOver(layout, posedAt({ 0: 1, [SCALE]: 2 }), [layer, { ...layer, weight: 0.5 }], out);
+		const out = laid(posedAt({ 0: 1, [SCALE]: 2 }), ['add', 1, pose], ['add', 0.5, pose]);
 		expect(out[0]).toBeCloseTo(1 + 2 + 1, 12);
 		expect(out[SCALE]).toBeCloseTo(2 * 1.5 * 1.25, 12);
 	});
 
-	it('are refused where they would divide by a scale of 0', () => {
-		const reference = posedAt({ [SCALE + 1]: 0 });
-		const layer = { mode: 'add', weight: 1, mask: null, pose: rest, reference } as const;
-		expect(() => layOver(layout, rest, [layer], rest.slice())).toThrow(/scale of 0/);
+	it('add the difference where a rest scale of 0 has no factor', () => {
+		const flat = makeLayout([{ part: 'buoy', path: 'scale', kind: 'number', rest: [0, 2] }]);
+		const out = Float64Array.of(3, 3);
+		layOver(flat, 'add', Float64Array.of(1, 4), 0.5, null, new Int8Array(1), out);
+		expect([...out]).toEqual([3.5, 4.5]);
+	});
+
+	it('that add in turn add up, in whatever order numbers come; a turn goes by shares of its angle', () => {
+		fc.assert(
+			fc.property(posed, posed, posed, between(0, 1), (base, a, b, w) => {
+				const [one, other] = [
+					laid(base, ['add', w, a], ['add', 1, b]),
+					laid(base, ['add', 1, b], ['add', w, a]),
+				];
+				for (const k of [0, 1, 2, SCALE, OPACITY]) expect(one[k]).toBeCloseTo(other[k], 9);
+				const share = angleBetween(turnOf(base, 0), turnOf(laid(base, ['add', w, a]), 0));
+				expect(share).toBeCloseTo(w * angleBetween(turnOf(rest, 0), turnOf(a, 0)), 4);
+			}),
+		);
 	});
 });
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { cuesPassed } from '$player/cues';
+	import { nextPass } from '$player/cues';
 	import { putCue, removeCue } from '$core/edits/clips';
 	import type { Cue } from '$core/document/types';
 	import { parseJson } from '$core/json';
@@ -46,7 +46,12 @@
 		const { ticks, playing } = transport;
 		const { clip } = session;
 		if (playing && wasPlaying && clip && ticks !== before) {
-			const passed = cuesPassed(clip, cues, before, ticks, before === 0).map(({ cue }) => cue.id);
+			// At the start its own cues are still to come.
+			const from = before === 0 ? -1 : before;
+			const way = ticks < before ? -1 : 1;
+			const passed = cues
+				.filter(({ t }) => (ticks - nextPass(clip, t, from, way)) * way >= 0)
+				.map(({ id }) => id);
 			if (passed.length > 0) {
 				flashing = new Set([...flashing, ...passed]);
 				setTimeout(() => {

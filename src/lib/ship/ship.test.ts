@@ -1,11 +1,13 @@
 /** What is chosen in Ship, and the command that says the same. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { toast } from 'svelte-sonner';
 import { updateProject } from '$core/edits/clips';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { commandLine, type CommandOptions } from './command-line';
 import { errorText, ShipState } from './ship-state.svelte';
 
+vi.mock('svelte-sonner', () => ({ toast: { error: vi.fn() } }));
 const asked: { path: string; body: Record<string, unknown> }[] = [];
 let answer: { status: number; body: unknown };
 vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1:4720')));
@@ -89,12 +91,14 @@ describe('what is chosen in Ship', () => {
 		expect(ship.isStale).toBe(true);
 	});
 
-	it('that is refused leaves what was written before', async () => {
+	it('that is refused is told, and leaves what was written before', async () => {
 		const { ship } = open();
+		expect([ship.isWorking, ship.percent]).toEqual([false, 0.1]);
 		await ship.write();
 		answer = { status: 422, body: { title: 'No', detail: 'It cannot be.' } };
 		await ship.write();
 		expect([ship.isWorking, ship.result?.id]).toEqual([false, 'written']);
+		expect(vi.mocked(toast.error).mock.calls).toMatchObject([['No', { description: 'It cannot be.' }]]);
 	});
 });
 

@@ -1,0 +1,73 @@
+/** A clip under way. */
+import type { BlendSpec, PlayerClip } from './clips';
+import type { Cue } from './cues';
+import type { PoseLayout } from './layout';
+import { playedTicks } from './loop';
+import type { Motion } from './motion';
+import { secondsToTicks } from './time';
+
+export interface Track<C extends Cue> {
+	/** What it was asked for by. */
+	readonly key: string;
+	readonly clip: PlayerClip<C>;
+	/** The clip's motion, for as many rounds as were asked for. */
+	readonly motion: Motion;
+	/** Ticks since its start. */
+	ticks: number;
+	/** Whether it has not left the place where it began: cues there are still to come. */
+	fresh: boolean;
+	readonly speed: number;
+	/** How it came in, and how long ago (seconds); the first clip, and one that has taken over, weigh 1. */
+	readonly blend: BlendSpec;
+	since: number;
+	readonly ways: Int8Array;
+	/** Added to what accumulates, so that it goes on from where the travel stood. */
+	readonly carried: Float64Array;
+	/** Its time and what it carried where the cell began in which travel is mixed now, and how far it went since. */
+	cellTicks: number;
+	readonly cellCarried: Float64Array;
+	readonly went: Float64Array;
+}
+
+export function makeTrack<C extends Cue>(
+	layout: PoseLayout,
+	own: Pick<Track<C>, 'key' | 'clip' | 'motion' | 'ticks' | 'speed' | 'blend'>,
+): Track<C> {
+	const numbers = () => new Float64Array(layout.rest.length);
+	return {
+		...own,
+		fresh: true,
+		since: 0,
+		ways: new Int8Array(layout.targets.length),
+		carried: numbers(),
+		cellTicks: own.ticks,
+		cellCarried: numbers(),
+		went: numbers(),
+	};
+}
+
+/** Weight of a track over those before it, some seconds from now. */
+export function weightOf({ blend, since }: Track<Cue>, seconds: number): number {
+	if (blend.kind !== 'crossfade' || blend.seconds <= 0) return 1;
+	const x = Math.min(1, Math.max(0, (since + seconds) / blend.seconds));
+	return blend.ease === undefined ? x : Math.min(1, Math.max(0, blend.ease(x)));
+}
+
+/** Ticks since its start at which a clip begins. */
+export function startTicks(
+	{ start }: BlendSpec,
+	motion: Motion,
+	speed: number,
+	going: Track<Cue> | undefined,
+): number {
+	const { length, loop } = motion;
+	if (start === 'phase' && going) {
+		const from = going.motion;
+		const period = from.length + from.loop.pause;
+		if (period > 0) return ((going.ticks % period) / period) * (length + loop.pause);
+	}
+	if (typeof start === 'object') return Math.max(0, secondsToTicks(start.seconds));
+	if (speed >= 0) return 0;
+	const all = playedTicks(motion);
+	return all < Infinity ? all : length;
+}
