@@ -77,10 +77,8 @@ const act = fc.oneof(
 	{ weight: 4, arbitrary: fc.record({ what: fc.constant('play' as const), request }) },
 	{ weight: 2, arbitrary: fc.record({ what: fc.constant('enqueue' as const), request }) },
 	{ weight: 2, arbitrary: fc.record({ what: fc.constant('layer' as const), request }) },
-	{
-		weight: 1,
-		arbitrary: fc.record({ what: fc.constantFrom('stop' as const, 'layer stop' as const), blend }),
-	},
+	{ weight: 1, arbitrary: fc.record({ what: fc.constant('stop' as const), blend }) },
+	{ weight: 1, arbitrary: fc.record({ what: fc.constant('layer stop' as const), blend }) },
 	{
 		weight: 1,
 		arbitrary: fc.record({ what: fc.constant('speed' as const), speed: fc.constantFrom(1, 0.5, 0, -1, 2) }),
@@ -156,7 +154,7 @@ describe('whatever the frames are', () => {
 					for (let k = at; kind !== 'switch' && kind !== 'angles' && k < at + size; k++)
 						whole.poses.forEach((pose, i) => expect(Math.abs(cut.poses[i][k] - pose[k])).toBeLessThan(1e-7));
 			}),
-			{ numRuns: 3000 },
+			{ numRuns: 300 },
 		);
 	});
 });

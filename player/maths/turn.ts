@@ -49,7 +49,11 @@ export function between(a: Float64Array, b: Float64Array, at: number, inside = f
 
 /** Turns the quaternion of a pose on by the vector, in the axes about it or in its own. */
 export function turnBy(pose: Float64Array, at: number, inside = false): void {
-	const angle = Math.hypot(turnVector[0], turnVector[1], turnVector[2]);
+	const x = turnVector[0];
+	const y = turnVector[1];
+	const z = turnVector[2];
+	// Math.hypot would allocate.
+	const angle = Math.sqrt(x * x + y * y + z * z);
 	if (angle < 1e-12) return;
 	const half = (angle * RADIANS) / 2;
 	for (let k = 0; k < 3; k++) other[k] = (turnVector[k] * Math.sin(half)) / angle;
