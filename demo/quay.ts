@@ -58,10 +58,10 @@ const KELP_SEGMENTS = 5;
 function addParts(p: ProjectBuilder): void {
 	// Water has no edges, and goes on farther than one looks.
 	const edgeless = { stroke: { width: 0, colour: SEA, start: 0, end: 1 } };
-	p.part('sea', { kind: 'plane', size: [28, 3.4, 0], ...edgeless }, { at: [2.3, -2.15, 2.1], colour: SEA })
+	p.part('sea', { kind: 'plane', size: [36, 3.4, 0], ...edgeless }, { at: [2.3, -2.15, 2.1], colour: SEA })
 		.part(
 			'sea surface',
-			{ kind: 'plane', size: [28, 9, 0], ...edgeless },
+			{ kind: 'plane', size: [36, 9, 0], ...edgeless },
 			{ parent: 'sea', at: [0, 1.7, -4.5], turn: [-90, 0, 0], colour: SEA },
 		)
 		.part('quay wall', { kind: 'box', size: [8.4, 1.3, 3] }, { at: [-2.3, -0.65, 0], colour: STONE })
