@@ -172,12 +172,16 @@ export class Tracks<C extends Cue> {
 	compose(seconds: number, way: number, out: Float64Array): void {
 		const { tracks, set } = this;
 		let isEmpty = true;
+		// How much is seen of what has been looked at: over the ground what is still lets through what lies below.
+		let seen = 0;
 		for (let i = 0; i < tracks.length; i++) {
 			const track = tracks[i];
-			// Over the ground what is still lets through what lies below.
+			const weight = i === 0 ? 1 : weightOf(track, seconds);
+			seen *= 1 - weight;
 			if (track.clip === this.stillness && !this.isGround) continue;
+			seen += weight;
 			this.writeTrack(track, seconds, way, isEmpty ? out : this.scratch);
-			if (!isEmpty) crossfade(set.layout, out, this.scratch, weightOf(track, seconds), track.ways, out);
+			if (!isEmpty && weight > 0) crossfade(set.layout, out, this.scratch, weight / seen, track.ways, out);
 			isEmpty = false;
 		}
 		if (isEmpty) out.set(set.layout.rest);

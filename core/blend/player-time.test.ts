@@ -341,6 +341,21 @@ describe('a layer', () => {
 		expect([opacity(), lamp.playing]).toEqual([1, []]);
 	});
 
+	it('that had almost faded out brings nothing back when another clip fades in', () => {
+		const player = playerOf();
+		const layer = player.layer('over');
+		layer.play({ clip: 'bob', speed: 0, blend: { kind: 'cut', seconds: 0, start: { seconds: 0.5 } } });
+		layer.stop({ kind: 'crossfade', seconds: 1 });
+		player.advance(0.98);
+		expect(heightOf(player)).toBeCloseTo(0.02, 9);
+		layer.play({ clip: 'turn', blend: { kind: 'crossfade', seconds: 0.4 } });
+		for (let i = 0; i < 40; i++) {
+			player.advance(0.01);
+			expect(heightOf(player)).toBeLessThan(0.02);
+		}
+		expect(layer.playing.map(({ clip, weight }) => [clip.name, weight])).toEqual([['turn', 1]]);
+	});
+
 	it('adds its difference from rest to what plays below; another one lies over it', () => {
 		const player = playerOf();
 		player.play({ clip: 'bob' });
