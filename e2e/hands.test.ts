@@ -312,7 +312,7 @@ test('lanes are picked by name with Shift and Ctrl: what is set goes to all, wha
 		(path) => `sack-drop/mail-sack/${path}`,
 	);
 	const name = (label: string) =>
-		lane(app, `mail sack ${label}`).getByRole('button', { name: label, exact: true });
+		lane(app, `mail sack ${label}`).getByRole('button', { name: `lane mail sack ${label}`, exact: true });
 	await name('translation x').click();
 	await app.getByRole('combobox', { name: 'after last key' }).selectOption('Repeat');
 	await name('rotation z').click({ modifiers: ['Shift'] });
