@@ -66,11 +66,16 @@ for (const [project, clip, part, percent] of [
 		await speed.press('Enter');
 		await speed.press('Escape');
 		const before = await counted();
+		const frameNow = async () =>
+			Number(await app.getByRole('textbox', { name: 'frame at the playhead' }).inputValue());
 		await app.keyboard.press('Space');
 		const shots: PNG[] = [];
+		let last = 0;
 		for (let i = 0; i < 3; i++) {
-			await app.waitForTimeout(400);
+			// However slow the machine is: once the playhead has gone on, the picture has.
+			await expect.poll(frameNow).toBeGreaterThan(last + 2.5);
 			shots.push(await stageShot(app));
+			last = await frameNow();
 		}
 		const after = await counted();
 		await app.keyboard.press('Space');
@@ -80,7 +85,7 @@ for (const [project, clip, part, percent] of [
 		const seen = [still, ...shots];
 		for (let i = 1; i < seen.length; i++) expect(differing(seen[i - 1], seen[i])).toBeGreaterThan(150);
 		// Paused, it shows the frame that it says: the same as when that frame is gone to.
-		const frame = Number(await app.getByRole('textbox', { name: 'frame at the playhead' }).inputValue());
+		const frame = await frameNow();
 		await goToFrame(app, 0);
 		await goToFrame(app, frame);
 		await app.waitForTimeout(1000);

@@ -33,7 +33,7 @@ describe('a time of a round', () => {
 					const isEnd = t === 1000 && loop.mode === 'repeat' && loop.pause === 0 && at < playedTicks(clip);
 					expect(shown.local).toBe(isEnd ? 0 : t);
 				}
-				const rounds = loop.mode === 'once' ? 1 : Math.min(loop.count ?? Infinity, 8);
+				const rounds = loop.mode === 'once' ? 1 : Math.min(loop.count ?? Infinity, 9);
 				const inRounds = Array.from({ length: rounds }, (_, round) => {
 					const start = loop.mode === 'once' ? 0 : round * (1000 + loop.pause);
 					return start + (loop.mode === 'alternate' && round % 2 === 1 ? 1000 - t : t);
