@@ -40,6 +40,7 @@ describe('a time of a round', () => {
 				}).filter((at) => at <= end);
 				expect(found).toEqual([...new Set(inRounds)]);
 			}),
+			{ numRuns: 1000 },
 		);
 	});
 
@@ -49,6 +50,7 @@ describe('a time of a round', () => {
 				const there = passes(loop, t, -1, until);
 				expect(passes(loop, t, until + 1, 0, -1)).toEqual(there.toReversed());
 			}),
+			{ numRuns: 1000 },
 		);
 		expect(passes({ mode: 'repeat', count: null, pause: 0 }, 800, 1900, 50, -1)).toEqual([1800, 800]);
 	});

@@ -18,8 +18,9 @@ export function nextPass(clip: Looped, t: number, from: number, way: number): nu
 	const isOnce = loop.mode === 'once';
 	const period = isOnce ? 0 : length + loop.pause;
 	const last = isOnce ? 0 : (loop.count ?? Infinity) - 1;
-	// Beyond its end the last round is the one behind.
-	const now = isOnce || period <= 0 ? 0 : Math.min(last, Math.floor(from / period));
+	// The round that is gone on in, or beyond its end the last one.
+	const begun = way > 0 ? Math.floor(from / period) : Math.ceil(from / period) - 1;
+	const now = period > 0 ? Math.min(last, begun) : 0;
 	const all = playedTicks(clip);
 	let next = way * Infinity;
 	if (t > length) return next;
