@@ -185,7 +185,7 @@ class World {
 			sync.edit(`remove ${value}`, removeKeys(before, new Map([[channel.id, new Set([channel.keys[0].t])]])));
 		else if (what === 'name' && part)
 			sync.edit(`name ${value}`, updatePart(before, part, { name: `p${value}` }));
-		else if (what === 'part')
+		else if (what === 'part' && part)
 			sync.edit(
 				`part ${value}`,
 				putPart(before, {
