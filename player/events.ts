@@ -27,8 +27,7 @@ export const NEAR = 1e-4;
 
 /**
  * Puts what a track meets in a step of `seconds` into `out`, not in order; of each cue, and of rounds, only the next one.
- * What lies where
- * the track is now it has met already, from either side, unless it has only just begun there.
+ * What lies where the track is now it has met already, from either side, unless it has only just begun there.
  */
 export function collectEvents<C extends Cue>(
 	track: Track<C>,

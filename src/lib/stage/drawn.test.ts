@@ -335,6 +335,9 @@ it('a ghost is cut off as the part was, with all that hangs on it, below what th
 		[false, true],
 	]);
 	expect(seen('gauge', 48)).toEqual([false, true]);
+	// A part that was made since hangs on it now; the older version knows nothing of it.
+	show(putPart(doc, { ...doc.parts['slip-number'], id: 'seal', parent: 'slip' }), 'slip-arrives', 0);
+	expect(seen('slip', 48)).toEqual([true]);
 });
 
 it('a label is drawn anew for the size at which it is seen, unless that is nearly what it was', () => {

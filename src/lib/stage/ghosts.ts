@@ -74,7 +74,10 @@ function cutsIn(
 		if (id === null) return null;
 		const found = known.get(id);
 		if (found !== undefined) return found;
-		const part = tree.parts[tree.indexOfPart.get(id)!];
+		const index = tree.indexOfPart.get(id);
+		// A version that was pinned before the part was made does not have it.
+		if (index === undefined) return null;
+		const part = tree.parts[index];
 		const above = cutsOf(part.parent);
 		const drawing = drawingIn(posed, part);
 		const window = drawing.reveal && revealWindow(drawing, part.drawing, drawing.reveal, space);
