@@ -5,9 +5,10 @@ export default defineConfig({
 	testDir: 'e2e',
 	workers: 2,
 	fullyParallel: true,
-	timeout: 120_000,
-	globalTimeout: 20 * 60_000,
-	expect: { timeout: 10_000 },
+	// Long enough for a machine that is three times slower than usual.
+	timeout: 180_000,
+	globalTimeout: 30 * 60_000,
+	expect: { timeout: 30_000 },
 	reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
 	use: {
 		browserName: 'chromium',

@@ -4,26 +4,22 @@ import type { Locator, Page } from '@playwright/test';
 import type { Channel, Doc } from '../core/document/types';
 import { expect, type TestServer } from './server';
 
+/** Opens a clip by its address; the way there through the list of projects is a test of its own. */
 export async function openClip(
 	page: Page,
 	server: Pick<TestServer, 'address'>,
 	project: string,
 	clip: string,
 ): Promise<void> {
-	await page.goto(server.address);
-	await page.getByRole('link', { name: project }).click();
-	await expect(page.getByRole('button', { name: /^clip: / })).toBeVisible();
-	const menu = page.getByRole('button', { name: /^clip: / });
-	if (!(await menu.textContent())?.includes(clip)) {
-		await menu.click();
-		await page.getByRole('menuitem', { name: clip }).click();
-	}
-	await expect(menu).toContainText(clip);
+	const { clips } = await storedDoc(server, project);
+	const { id } = Object.values(clips).find(({ name }) => name === clip)!;
+	await page.goto(`${server.address}/p/${await projectId(server, project)}/compose/${id}`);
+	await expect(page.getByRole('button', { name: /^clip: / })).toContainText(clip);
 	// The lanes have drawn.
 	await expect(page.locator('[data-lanes-canvas]')).toBeVisible();
 }
 
-export async function projectId(server: TestServer, name: string): Promise<string> {
+export async function projectId(server: Pick<TestServer, 'address'>, name: string): Promise<string> {
 	const { projects } = (await (await fetch(`${server.address}/api/projects`)).json()) as {
 		projects: { id: string; name: string }[];
 	};
@@ -31,7 +27,7 @@ export async function projectId(server: TestServer, name: string): Promise<strin
 }
 
 /** The document as the server has it. */
-export async function storedDoc(server: TestServer, name: string): Promise<Doc> {
+export async function storedDoc(server: Pick<TestServer, 'address'>, name: string): Promise<Doc> {
 	const id = await projectId(server, name);
 	return ((await (await fetch(`${server.address}/api/projects/${id}`)).json()) as { doc: Doc }).doc;
 }
@@ -87,9 +83,21 @@ export async function writeColour(page: Page, label: string, hex: string): Promi
 	await expect(field).toBeHidden();
 }
 
-/** What axe finds wrong: of the whole page, or of what has opened over it. */
-export async function axeFindings(page: Page, over = false): Promise<string[]> {
-	const axe = new AxeBuilder({ page });
-	const { violations } = await (over ? axe.include('#over') : axe).analyze();
+/** What axe finds wrong: of the whole page, or of what has opened over it; or in its colours alone. */
+export async function axeFindings(page: Page, over = false, coloursOnly = false): Promise<string[]> {
+	// There are no frames within the page, so nothing has to be put together in a page of its own.
+	const axe = new AxeBuilder({ page }).setLegacyMode();
+	if (over) axe.include('#over');
+	if (coloursOnly) axe.withRules(['color-contrast']);
+	const { violations } = await axe.analyze();
 	return violations.map(({ id, nodes }) => `${id}: ${nodes[0].html.slice(0, 160)}`);
+}
+
+/** What axe finds by day, and in the colours of the night: all else is the same in both. */
+export async function axeByDayAndNight(page: Page, over = false): Promise<string[]> {
+	const findings = await axeFindings(page, over);
+	await page.emulateMedia({ colorScheme: 'dark' });
+	findings.push(...(await axeFindings(page, over, true)).map((finding) => `night: ${finding}`));
+	await page.emulateMedia({ colorScheme: 'light' });
+	return findings;
 }

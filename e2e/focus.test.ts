@@ -51,43 +51,53 @@ const FIELDS: { name: string; at: (page: Page) => ReturnType<Page['locator']> }[
 	},
 ];
 
-/** What lies over the work hides the fields alike: two of them each, in turn; popovers beside it meet every field. */
+/** What opens beside the work meets every field; what lies over it hides the fields alike: two of them, in turn. */
 const POPOVERS = 3;
-const fieldsFor = (opener: number) =>
-	FIELDS.filter((_, i) => opener < POPOVERS || i === opener % 5 || i === (opener + 2) % 5);
+const ROUNDS = OPENERS.map((opener, at) => ({
+	...opener,
+	fields: FIELDS.filter((_, i) => at < POPOVERS || i === at % 5 || i === (at + 2) % 5),
+}));
 
-for (const [opener, { name, open }] of OPENERS.entries())
-	test(`"${name}" is open and a field beside it is clicked: the field has the focus, and the page answers`, async ({
+for (const [kind, rounds] of [
+	['beside the work', ROUNDS.slice(0, POPOVERS)],
+	['over the work', ROUNDS.slice(POPOVERS)],
+] as const)
+	test(`something is open ${kind} and a field is clicked: the field has the focus, and the page answers`, async ({
 		app,
 		server,
 	}) => {
+		test.slow();
 		await openClip(app, server, 'Quay', 'sack drop');
-		for (const field of fieldsFor(opener)) {
-			// With something for the bench to show.
-			await goToFrame(app, 10);
-			await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
-			const target = field.at(app);
-			const box = (await target.boundingBox())!;
-			const element = (await target.elementHandle())!;
-			const click = () => app.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
-			await open(app);
-			await app.waitForTimeout(250);
-			await click();
-			// A freeze would end neither of these.
-			expect(await app.evaluate(() => 1 + 1)).toBe(2);
-			await app.waitForTimeout(250);
-			if (!(await element.evaluate((own) => own === document.activeElement))) {
-				// What lay over the field: a click beside it closes it, or Escape does; then the field is there.
-				for (let i = 0; i < 3 && (await app.getByRole('dialog').or(app.getByRole('menu')).count()) > 0; i++)
-					await app.keyboard.press('Escape');
-				await target.click();
-			}
-			await expect(target).toBeFocused();
-			await app.keyboard.type('7');
-			await expect(target).toHaveValue(/7/);
-			// Not kept: the next round finds things as they were.
-			await app.keyboard.press('Escape');
-			if (field.name === 'the filter') await target.fill('');
-			await target.blur();
-		}
+		for (const { name, open, fields } of rounds)
+			for (const field of fields)
+				await test.step(`${name}, then ${field.name}`, () => clickBeside(app, open, field));
 	});
+
+async function clickBeside(app: Page, open: (page: Page) => Promise<void>, field: (typeof FIELDS)[number]) {
+	// With something for the bench to show.
+	await goToFrame(app, 10);
+	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+	const target = field.at(app);
+	const box = (await target.boundingBox())!;
+	const element = (await target.elementHandle())!;
+	const click = () => app.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+	await open(app);
+	await app.waitForTimeout(250);
+	await click();
+	// A freeze would end neither of these.
+	expect(await app.evaluate(() => 1 + 1)).toBe(2);
+	await app.waitForTimeout(250);
+	if (!(await element.evaluate((own) => own === document.activeElement))) {
+		// What lay over the field: a click beside it closes it, or Escape does; then the field is there.
+		for (let i = 0; i < 3 && (await app.getByRole('dialog').or(app.getByRole('menu')).count()) > 0; i++)
+			await app.keyboard.press('Escape');
+		await target.click();
+	}
+	await expect(target).toBeFocused();
+	await app.keyboard.type('7');
+	await expect(target).toHaveValue(/7/);
+	// Not kept: the next round finds things as they were.
+	await app.keyboard.press('Escape');
+	if (field.name === 'the filter') await target.fill('');
+	await target.blur();
+}

@@ -4,7 +4,16 @@ import { readFileSync } from 'node:fs';
 import { curveOf } from '../core/clip/compile';
 import { evaluateCurve } from '../player/curve/evaluate';
 import { makeQuay } from '../demo/quay';
-import { axeFindings, goToFrame, laneValue, openClip, projectId, saved, storedDoc } from './compose';
+import {
+	axeByDayAndNight,
+	axeFindings,
+	goToFrame,
+	laneValue,
+	openClip,
+	projectId,
+	saved,
+	storedDoc,
+} from './compose';
 import { expect, test, type TestServer } from './server';
 
 async function setValue(page: Page, channel: string, text: string): Promise<void> {
@@ -24,10 +33,7 @@ test('axe finds nothing, by day and by night', async ({ app, server }) => {
 	await app.goto(server.address);
 	expect(await axeFindings(app)).toEqual([]);
 	await app.getByRole('button', { name: 'New project' }).click();
-	for (const colorScheme of ['dark', 'light'] as const) {
-		await app.emulateMedia({ colorScheme });
-		expect(await axeFindings(app, true)).toEqual([]);
-	}
+	expect(await axeByDayAndNight(app, true)).toEqual([]);
 	await app.keyboard.press('Escape');
 	await openClip(app, server, 'Quay', 'sack drop');
 	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
@@ -51,82 +57,80 @@ const SHEETS: readonly [name: string, keys: string][] = [
 	['a new part', 'Shift+N'],
 ];
 
-for (const look of ['light', 'dark'] as const)
-	test(`axe finds nothing in whatever opens over Compose (${look})`, async ({ app, server }) => {
-		// Each look at a dialog takes seconds on a slow machine.
-		test.slow();
-		await app.emulateMedia({ colorScheme: look });
-		await openClip(app, server, 'Quay', 'sack drop');
-		await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
-		// Something to be listed among the versions.
-		await app.keyboard.press('.');
-		const found: Record<string, string[]> = {};
-		const lookAt = async (name: string) => {
-			const findings = await axeFindings(app, true);
-			if (findings.length > 0) found[name] = findings;
-		};
-		const over = app.locator('[role="dialog"], [role="menu"]');
-		/** What is open goes, before anything else is asked for. */
-		const shut = async () => {
-			await app.keyboard.press('Escape');
-			await expect(over).toHaveCount(0);
-		};
-		for (const [name, keys] of SHEETS) {
-			await app.keyboard.press(keys);
-			await expect(over.first()).toBeVisible();
-			await lookAt(name);
-			await shut();
-		}
-		await app.getByRole('button', { name: 'Part', exact: true }).click();
-		await app.getByRole('button', { name: 'Drop and bounce …' }).click();
-		await lookAt('bounce');
+test('axe finds nothing in whatever opens over Compose, by day and by night', async ({ app, server }) => {
+	// Each look at a dialog takes seconds on a slow machine.
+	test.slow();
+	await openClip(app, server, 'Quay', 'sack drop');
+	await app.getByRole('button', { name: 'mail sack translation y: key after' }).click();
+	// Something to be listed among the versions.
+	await app.keyboard.press('.');
+	const found: Record<string, string[]> = {};
+	const lookAt = async (name: string) => {
+		const findings = await axeByDayAndNight(app, true);
+		if (findings.length > 0) found[name] = findings;
+	};
+	const over = app.locator('[role="dialog"], [role="menu"]');
+	/** What is open goes, before anything else is asked for. */
+	const shut = async () => {
+		await app.keyboard.press('Escape');
+		await expect(over).toHaveCount(0);
+	};
+	for (const [name, keys] of SHEETS) {
+		await app.keyboard.press(keys);
+		await expect(over.first()).toBeVisible();
+		await lookAt(name);
 		await shut();
-		const sack = app.getByRole('button', { name: 'part mail sack', exact: true });
-		await sack.click();
-		await sack.click({ button: 'right' });
-		await lookAt('menu of a part');
+	}
+	await app.getByRole('button', { name: 'Part', exact: true }).click();
+	await app.getByRole('button', { name: 'Drop and bounce …' }).click();
+	await lookAt('bounce');
+	await shut();
+	const sack = app.getByRole('button', { name: 'part mail sack', exact: true });
+	await sack.click();
+	await sack.click({ button: 'right' });
+	await lookAt('menu of a part');
+	await shut();
+	await app.getByRole('slider', { name: 'playhead' }).click({ button: 'right' });
+	await lookAt('menu of the ruler');
+	await shut();
+	// The part is in hand, and no lane of it: the bench shows its card.
+	await expect(app.getByRole('button', { name: 'colour', exact: true })).toBeVisible();
+	await app.getByRole('button', { name: 'colour', exact: true }).click();
+	await lookAt('colour');
+	await shut();
+	for (const name of [
+		'add a channel to mail sack',
+		'stage options',
+		'snap to',
+		'filter lanes by kind',
+		/^clip: /,
+		/^checks/,
+	]) {
+		await app.getByRole('button', { name }).click();
+		await lookAt(String(name));
 		await shut();
-		await app.getByRole('slider', { name: 'playhead' }).click({ button: 'right' });
-		await lookAt('menu of the ruler');
+	}
+	const find = async (search: string) => {
+		await app.keyboard.press('Control+k');
+		await app.getByRole('combobox', { name: 'find anything' }).fill(search);
+		await app.keyboard.press('Enter');
+	};
+	for (const [search, what] of [
+		['add cue', 'cue'],
+		['icon', 'icon'],
+		['zeppelin', 'nothing found'],
+	]) {
+		await find(search);
+		await expect(app.getByRole('dialog')).toBeVisible();
+		await lookAt(what);
 		await shut();
-		// The part is in hand, and no lane of it: the bench shows its card.
-		await expect(app.getByRole('button', { name: 'colour', exact: true })).toBeVisible();
-		await app.getByRole('button', { name: 'colour', exact: true }).click();
-		await lookAt('colour');
-		await shut();
-		for (const name of [
-			'add a channel to mail sack',
-			'stage options',
-			'snap to',
-			'filter lanes by kind',
-			/^clip: /,
-			/^checks/,
-		]) {
-			await app.getByRole('button', { name }).click();
-			await lookAt(String(name));
-			await shut();
-		}
-		const find = async (search: string) => {
-			await app.keyboard.press('Control+k');
-			await app.getByRole('combobox', { name: 'find anything' }).fill(search);
-			await app.keyboard.press('Enter');
-		};
-		for (const [search, what] of [
-			['add cue', 'cue'],
-			['icon', 'icon'],
-			['zeppelin', 'nothing found'],
-		]) {
-			await find(search);
-			await expect(app.getByRole('dialog')).toBeVisible();
-			await lookAt(what);
-			await shut();
-		}
-		// The guide lies over nothing: it is part of the page.
-		await find('six steps');
-		await expect(app.getByRole('complementary', { name: 'a first clip' })).toBeVisible();
-		found.guide = await axeFindings(app);
-		expect(found).toEqual({ guide: [] });
-	});
+	}
+	// The guide lies over nothing: it is part of the page.
+	await find('six steps');
+	await expect(app.getByRole('complementary', { name: 'a first clip' })).toBeVisible();
+	found.guide = await axeByDayAndNight(app);
+	expect(found).toEqual({ guide: [] });
+});
 
 test('on a phone one looks, plays, scrubs, moves a key and exports; nothing scrolls sideways', async ({
 	app,

@@ -1,7 +1,9 @@
 /**
- * `npm test`: installs what is missing, then lint, format, types, unit tests, build, end-to-end tests. Goes on after
- * a failure, so that one run tells all; the last line counts the tests (and each step that is no test as one).
+ * `npm test`: installs what is missing, then lint beside format, types and build, then unit tests, then end-to-end
+ * tests. Goes on after a failure, so that one run tells all; the last line counts the tests (and each step that is
+ * no test as one).
  */
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { findChromium, installPackages, root, run, say } from './setup.mjs';
 
@@ -28,6 +30,23 @@ function step(name, command, args) {
 	return ok;
 }
 
+/** Runs steps one after another while others run, what they print shown when each has ended. */
+async function steps(list) {
+	for (const [name, command, args] of list) {
+		const { ok, output } = await new Promise((resolve) => {
+			let text = '';
+			const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+			const add = (chunk) => (text += chunk);
+			child.stdout.on('data', add);
+			child.stderr.on('data', add);
+			child.on('error', (error) => add(`${command}: ${error.message}\n`));
+			child.on('close', (status) => resolve({ ok: status === 0, output: text }));
+		});
+		say(`\n== ${name}\n${output}`);
+		count(name, ok ? 1 : 0, ok ? 0 : 1);
+	}
+}
+
 function tests(name, command, args, file, read, env = {}) {
 	say(`\n== ${name}`);
 	const status = run(command, args, env);
@@ -37,11 +56,18 @@ function tests(name, command, args, file, read, env = {}) {
 }
 
 step('generate', 'npm', ['run', '--silent', 'generate']);
-step('lint', 'npx', ['eslint', '.']);
-step('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-step('types of the core', 'npx', ['tsc', '-p', 'core']);
-step('types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'warning']);
-const built = step('build', 'npm', ['run', '--silent', 'build']);
+// Lint takes as long as all the others together, and each of them keeps one core busy.
+await Promise.all([
+	steps([['lint', 'npx', ['eslint', '.']]]),
+	steps([
+		['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+		['types of the player', 'npx', ['tsc', '-p', 'player']],
+		['types of the core', 'npx', ['tsc', '-p', 'core']],
+		['types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'warning']],
+		['build', 'npm', ['run', '--silent', 'build']],
+	]),
+]);
+const built = !failures.includes('build');
 const unitFile = `${reports}/unit.json`;
 tests(
 	'unit',

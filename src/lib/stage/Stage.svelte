@@ -64,6 +64,8 @@
 			look.frame = () => {};
 			look.standpoint = () => null;
 			scene?.destroy();
+			// What is still waited for finds no stage any more.
+			scene = null;
 		};
 	});
 
