@@ -135,7 +135,7 @@
 				digits={Math.abs(value) >= 100 ? 1 : 2}
 				step={stepOf(session.doc, channel)}
 				disabled={locked}
-				class="w-[68px] !px-1.5 {row.height < 30
+				class="w-[74px] !px-1.5 {row.height < 30
 					? '!min-h-[16px] !rounded-[4px] !px-1 leading-none'
 					: '!min-h-[24px]'}"
 				keysSame

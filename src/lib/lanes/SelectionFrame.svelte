@@ -49,6 +49,8 @@
 	}
 	let hold: Hold | null = null;
 	let factor = $state(1);
+	/** Pixels from the top or the foot within which values are taken hold of: the keys of low lanes keep their room. */
+	const reach = $derived(Math.max(7, Math.min(24, (shown?.height ?? 0) / 4)));
 
 	function down(event: PointerEvent, side: Hold['side']) {
 		if (event.button !== 0 || !extent || !shown) return;
@@ -131,7 +133,10 @@
 		{#each [['first', shown.left - 11], ['last', shown.right + 4]] as const as [side, left] (side)}
 			<button
 				type="button"
-				class="pointer-events-auto touch-none absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet"
+				class="pointer-events-auto touch-none absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet before:absolute before:inset-y-0 before:w-6 {side ===
+				'first'
+					? 'before:right-0'
+					: 'before:left-0'}"
 				style:left="{left}px"
 				aria-label="{side === 'first' ? 'start' : 'end'} of the selected keys: frame {writeNumber(
 					ticksToFrame(extent[side], session.frameRate),
@@ -149,7 +154,11 @@
 			{#each [['top', 0], ['bottom', shown.height - 7]] as const as [side, top] (side)}
 				<button
 					type="button"
-					class="pointer-events-auto touch-none absolute h-[7px] w-7 -translate-x-1/2 cursor-ns-resize rounded-[3px] border border-ochre bg-sheet"
+					class="pointer-events-auto touch-none absolute h-[7px] w-7 -translate-x-1/2 cursor-ns-resize rounded-[3px] border border-ochre bg-sheet before:absolute before:inset-x-0 before:h-(--reach) {side ===
+					'top'
+						? 'before:top-0'
+						: 'before:bottom-0'}"
+					style:--reach="{reach}px"
 					style:left="{(shown.left + shown.right) / 2}px"
 					style:top="{top}px"
 					aria-label="{side} of the selected keys: scale their values"

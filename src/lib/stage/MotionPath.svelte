@@ -31,6 +31,8 @@
 	/** Keys picked whose handles are shown, and pixels that such a handle must stand off its key. */
 	const MOST_TANGENTS = 12;
 	const LEAST_TANGENT = 9;
+	/** Pixels about a key or a handle within which it is taken hold of. */
+	const REACH = 12;
 	/** A path is seen as the parent of its part stands now, or else as the world sees it. */
 	const seenFrom = () => (session.view.look.pathInParent ? session.posed.pose : undefined);
 	/** Times of the dots. */
@@ -131,7 +133,7 @@
 		line: string;
 		dots: string;
 		keys: { t: number; x: number; y: number }[];
-		tangents: { of: Tangent; x: number; y: number; from: { x: number; y: number } }[];
+		tangents: { of: Tangent; x: number; y: number; from: { x: number; y: number }; reach: number }[];
 	}
 	const placed = (places: Float64Array) =>
 		Array.from({ length: places.length / 3 }, (_, i) =>
@@ -163,9 +165,10 @@
 			tangents: tangents.flatMap((of) => {
 				const from = keys.find(({ t }) => t === of.t);
 				const end = scene.projectWorld(...of.end);
-				// One that stands on its key cannot be taken hold of.
-				const apart = from && Math.hypot(end.x - from.x, end.y - from.y) > LEAST_TANGENT;
-				return apart ? [{ of, ...end, from }] : [];
+				const apart = from ? Math.hypot(end.x - from.x, end.y - from.y) : 0;
+				// One that stands on its key cannot be taken hold of; one near it leaves it half of the way.
+				if (!from || apart <= LEAST_TANGENT) return [];
+				return [{ of, ...end, from, reach: Math.min(REACH, apart / 2) }];
 			}),
 		};
 	});
@@ -182,6 +185,13 @@
 	}
 	let hold: Hold | null = null;
 
+	/** The key of the path that is nearest to the pointer: where keys are close, targets lie over one another. */
+	function grabKey(event: PointerEvent) {
+		const at = scene.placeOf(event);
+		const far = (key: { x: number; y: number }) => Math.hypot(key.x - at.x, key.y - at.y);
+		const nearest = drawn?.keys.reduce((best, key) => (far(key) < far(best) ? key : best));
+		if (nearest) grab(event, nearest.t);
+	}
 	function grab(event: PointerEvent, t: number, tangent?: Tangent) {
 		const { clip } = session;
 		const { partId } = session.selection;
@@ -283,46 +293,46 @@
 		<path d={drawn.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
 		<path d={drawn.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
 		{#each drawn.keys as key (key.t)}
-			<circle
+			<g
 				class="pointer-events-auto touch-none cursor-grab"
-				cx={key.x}
-				cy={key.y}
-				r="4.5"
-				fill="var(--sheet)"
-				stroke="var(--ink)"
-				stroke-width="1.5"
 				role="presentation"
 				data-path-key={key.t}
-				onpointerdown={(event) => grab(event, key.t)}
+				onpointerdown={grabKey}
 				onpointermove={(event) => move(event, KEY_HINT)}
 				onpointerup={release}
 				onpointercancel={cancel}
 			>
 				<title>{label(key.t)}</title>
-			</circle>
+				<circle cx={key.x} cy={key.y} r={REACH} fill="transparent" />
+				<circle cx={key.x} cy={key.y} r="4.5" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
+			</g>
 		{/each}
 	</svg>
 	<!-- Above the arms of the part, which stand where its key is. -->
 	<svg class="pointer-events-none absolute inset-0 z-10 size-full">
-		{#each drawn.tangents as { of, x, y, from } (`${of.t}${of.side}`)}
+		{#each drawn.tangents as { of, x, y, from, reach } (`${of.t}${of.side}`)}
 			<line x1={from.x} y1={from.y} x2={x} y2={y} stroke="var(--ink)" stroke-width="1" opacity="0.7" />
-			<rect
+			<g
 				class="pointer-events-auto touch-none cursor-crosshair"
-				x={x - 4}
-				y={y - 4}
-				width="8"
-				height="8"
-				rx="2"
-				fill="var(--lake)"
-				stroke="var(--sheet)"
-				stroke-width="1"
 				role="presentation"
 				data-path-tangent={of.side}
 				onpointerdown={(event) => grab(event, of.t, of)}
 				onpointermove={(event) => move(event, TANGENT_HINT)}
 				onpointerup={release}
 				onpointercancel={cancel}
-			/>
+			>
+				<circle cx={x} cy={y} r={reach} fill="transparent" />
+				<rect
+					x={x - 4}
+					y={y - 4}
+					width="8"
+					height="8"
+					rx="2"
+					fill="var(--lake)"
+					stroke="var(--sheet)"
+					stroke-width="1"
+				/>
+			</g>
 		{/each}
 	</svg>
 {/if}

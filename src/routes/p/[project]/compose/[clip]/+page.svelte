@@ -3,6 +3,7 @@
 	import PanelLeft from '@lucide/svelte/icons/panel-left';
 	import PanelRight from '@lucide/svelte/icons/panel-right';
 	import PanelTop from '@lucide/svelte/icons/panel-top';
+	import { toast } from 'svelte-sonner';
 	import { tinykeys } from 'tinykeys';
 	import type { ArrangementName } from '$lib/session/arrangement.svelte';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
@@ -13,6 +14,7 @@
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isTaken, PASTES } from '$lib/ui/command';
 	import { watchPointed } from '$lib/ui/pointed';
+	import { typeAhead } from '$lib/ui/typed-ahead';
 	import { type CommandTargets } from '$lib/compose/targets';
 	import { makeCommands } from '$lib/compose/commands';
 	import { pasteText } from '$lib/acts/key-actions';
@@ -87,7 +89,10 @@
 		try {
 			Sheets ??= (await import('$lib/compose/Sheets.svelte')).default;
 		} catch {
-			// The server is away: it is tried again when a sheet is opened.
+			// The server is away: it is tried again when a sheet is asked for.
+			if (session.asks.sheet === null) return;
+			session.asks.sheet = null;
+			toast.error('This cannot be opened while the server is away');
 		}
 	}
 	onMount(() => {
@@ -96,6 +101,9 @@
 	});
 	$effect(() => {
 		if (session.asks.sheet !== null || session.asks.guide) void fetchSheets();
+	});
+	$effect(() => {
+		if (session.asks.sheet !== null) return typeAhead(() => (session.asks.sheet = null));
 	});
 
 	const counted = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
@@ -135,23 +143,25 @@
 {#snippet stageOverBench()}
 	{@render down('lanes', 46, stage, bench)}
 {/snippet}
+<!-- Large enough for a finger, in the middle of a line that takes no room from the panes. -->
+{#snippet grip()}
+	<span class="divider-grip"></span>
+{/snippet}
 {#snippet across(name: ArrangementName, share: number, left: Snippet, right: Snippet)}
 	<PaneGroup direction="horizontal" autoSaveId="hillock-{name}-across">
 		<Pane defaultSize={share} minSize={24}>{@render left()}</Pane>
-		<PaneResizer
-			class="w-[5px] border-x border-rule bg-band hover:bg-rule"
-			aria-label="width of the left side"
-		/>
+		<PaneResizer class="divider divider-across" aria-label="width of the left side">
+			{@render grip()}
+		</PaneResizer>
 		<Pane defaultSize={100 - share} minSize={24}>{@render right()}</Pane>
 	</PaneGroup>
 {/snippet}
 {#snippet down(name: ArrangementName, share: number, upper: Snippet, lower: Snippet)}
 	<PaneGroup direction="vertical" autoSaveId="hillock-{name}-down">
 		<Pane defaultSize={share} minSize={15}>{@render upper()}</Pane>
-		<PaneResizer
-			class="h-[5px] border-y border-rule bg-band hover:bg-rule"
-			aria-label="height of the upper side"
-		/>
+		<PaneResizer class="divider divider-down" aria-label="height of the upper side">
+			{@render grip()}
+		</PaneResizer>
 		<Pane defaultSize={100 - share} minSize={15}>{@render lower()}</Pane>
 	</PaneGroup>
 {/snippet}
@@ -166,9 +176,13 @@
 			{#if narrow.current}
 				<PaneGroup direction="vertical" autoSaveId="hillock-narrow">
 					<Pane defaultSize={34} minSize={15}>{@render stage()}</Pane>
-					<PaneResizer class="h-[9px] border-y border-rule bg-band" aria-label="height of the stage" />
+					<PaneResizer class="divider divider-down" aria-label="height of the stage">
+						{@render grip()}
+					</PaneResizer>
 					<Pane defaultSize={40} minSize={15}>{@render lanes()}</Pane>
-					<PaneResizer class="h-[9px] border-y border-rule bg-band" aria-label="height of the lanes" />
+					<PaneResizer class="divider divider-down" aria-label="height of the lanes">
+						{@render grip()}
+					</PaneResizer>
 					<Pane defaultSize={26} minSize={10}>{@render bench()}</Pane>
 				</PaneGroup>
 			{:else if arrangement.name === 'balanced'}
