@@ -215,7 +215,8 @@ async function large(server: TestServer, browser: Browser): Promise<Figure[]> {
 	await page.mouse.down();
 	await page.mouse.move(lanes.x + 2, lanes.y + 26 + 5 * 56 - 4, { steps: 4 });
 	await page.mouse.up();
-	const picked = await page.locator('[data-picked]').textContent();
+	const picked = (await page.locator('[data-picked]').textContent()) ?? '';
+	if (!picked.startsWith('1000 keys')) throw new Error(`a thousand keys were to be dragged, not ${picked}`);
 	const figures = [
 		milliseconds('opening 500 lanes × 200 keys, to the first lanes', opened.opening, 2000),
 		milliseconds(`drag of ${picked} there: script a frame`, await dragPicked(opened), 12),

@@ -1,8 +1,7 @@
-import { loadShipping } from '../core/formats/loaders';
+import { loadShipper } from '../core/formats/loaders';
 import { SHIPPING, shippingFormat } from '../core/formats/registry';
 import type { Bounds } from '../core/tracks/bounds';
 import { measuredOnly, tellLeftOut, worstShare } from '../core/tracks/report';
-import { shipClips } from '../core/tracks/ship';
 import { FORMULA_LOOKS } from '../core/tracks/track';
 import { CliError } from './error';
 import { chosenClips, readProject, writeOut } from './files';
@@ -34,12 +33,15 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 		scale: options.boundScale,
 	};
 	const { switches } = format.ships;
-	const shipped = await shipClips(await loadShipping(format), doc, clips, {
-		bounds,
-		switches: Object.fromEntries(switches.map(({ id }) => [id, options[id] === true])),
-	}).catch((error: unknown) => {
-		throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
-	});
+	const shipper = await loadShipper(format);
+	const shipped = await shipper
+		.ship(doc, clips, {
+			bounds,
+			switches: Object.fromEntries(switches.map(({ id }) => [id, options[id] === true])),
+		})
+		.catch((error: unknown) => {
+			throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;
+		});
 	writeOut(options.out, shipped.bytes);
 	for (const { name, leftOut } of shipped.clips)
 		for (const own of leftOut) process.stderr.write(`hillock: ${name}: left out: ${tellLeftOut(own)}\n`);

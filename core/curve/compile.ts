@@ -1,13 +1,13 @@
 /** Turns the keys of a channel into flat typed arrays, once an edit, for the player's evaluator. */
 import { bounceContacts } from '../../player/easing/bounce';
-import { easeOf, springSettleSeconds, springValue } from '../../player/easing/ease';
+import { springSettleSeconds } from '../../player/easing/ease';
 import { dampingRatio } from '../../player/easing/spring';
 import { stepTimes, stopsEase } from '../../player/easing/steps';
+import { buildCurve, isThird, type SpanHandles } from '../../player/curve/build';
 import {
 	SPAN_BEZIER,
 	SPAN_CUBIC,
 	SPAN_EASE,
-	SPAN_HOLD,
 	SPAN_LINEAR,
 	SPAN_VALUE,
 	STRIDE,
@@ -18,7 +18,7 @@ import type { Shape, SpringShape } from '../../player/easing/shape';
 import { TICKS_PER_SECOND } from '../../player/time';
 import { easeEndSlopes, springEndSlopes } from '../easing/end-slopes';
 import type { Piece } from './piece';
-import { bezierOf, isThird, type CurveContext, type SpanHandles } from './handles';
+import { bezierOf, type CurveContext } from './handles';
 import type { Key } from './types';
 
 /** At most so many swings of a spring are told apart as pieces. */
@@ -33,29 +33,6 @@ function springSwings(shape: SpringShape, change: number, spanTicks: number): nu
 	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, change) || spanSeconds;
 	const count = Math.min(MOST_SWINGS, Math.floor(seconds / swing));
 	return Array.from({ length: count }, (_, i) => ((i + 1) * swing) / seconds).filter((x) => x < 1);
-}
-
-function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at: number): number {
-	const { outReach, outRise, inReach, inRise } = handles;
-	const p2 = change + inRise;
-	const ay = change - 3 * p2 + 3 * outRise;
-	const by = 3 * p2 - 6 * outRise;
-	const cy = 3 * outRise;
-	if (isThird(outReach) && isThird(inReach)) {
-		out[at + 1] = ay;
-		out[at + 2] = by;
-		out[at + 3] = cy;
-		return SPAN_CUBIC;
-	}
-	const x1 = outReach;
-	const x2 = 1 - inReach;
-	out[at + 1] = 1 - 3 * x2 + 3 * x1;
-	out[at + 2] = 3 * x2 - 6 * x1;
-	out[at + 3] = 3 * x1;
-	out[at + 4] = ay;
-	out[at + 5] = by;
-	out[at + 6] = cy;
-	return SPAN_BEZIER;
 }
 
 /**
@@ -98,59 +75,22 @@ function endSlope(curve: FlatCurve, index: number, end: 0 | 1, shape: Shape): nu
 	}
 }
 
+/** What the span from a key to the next does. */
+export function spanOf(keys: readonly Key[], index: number, context: CurveContext): SpanHandles | Shape {
+	const { shape } = keys[index];
+	return shape.kind === 'linear' ? shape : (bezierOf(keys, index, context) ?? shape);
+}
+
 /** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */
 export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveContext): FlatCurve {
-	const count = keys.length;
-	const last = count - 1;
-	// One time more than keys, so that the evaluator may look at the end of any span; a lone key has a span that holds.
-	const times = new Float64Array(count + 1).fill(Infinity);
-	const values = new Float64Array(count);
-	const kinds = new Uint8Array(Math.max(1, last));
-	const coefficients = new Float64Array(Math.max(1, last) * STRIDE);
-	const eases: (((x: number) => number) | null)[] = new Array(last).fill(null);
-	for (let i = 0; i < count; i++) {
-		times[i] = keys[i].t;
-		values[i] = keys[i].v;
-	}
-	for (let i = 0; i < last; i++) {
-		const at = i * STRIDE;
-		const shape = keys[i].shape;
-		const ticks = times[i + 1] - times[i];
-		const change = values[i + 1] - values[i];
-		let kind = SPAN_HOLD;
-		coefficients[at] = 1 / ticks;
-		if (shape.kind === 'linear') {
-			kind = SPAN_LINEAR;
-			coefficients[at] = 1;
-			coefficients[at + 3] = change / ticks;
-		} else if (shape.kind === 'spring') {
-			kind = SPAN_VALUE;
-			eases[i] = springValue(shape, values[i], values[i + 1], ticks);
-		} else if (shape.kind !== 'hold') {
-			const handles = bezierOf(keys, i, context);
-			if (handles) kind = writeBezier(handles, change, coefficients, at);
-			else {
-				kind = SPAN_EASE;
-				coefficients[at + 1] = change;
-				eases[i] = easeOf(shape);
-			}
-		}
-		kinds[i] = kind;
-	}
-	// Numbers that may or may not be whole stay out of the object: curves of one hidden class evaluate faster.
-	const endSlopes = new Float64Array(2);
-	const curve: FlatCurve = {
-		count,
-		times,
-		values,
-		kinds,
-		coefficients,
-		eases,
-		before: ends.before,
-		after: ends.after,
-		endSlopes,
-		cursor: 0,
-	};
+	const last = keys.length - 1;
+	const curve = buildCurve(
+		keys.map(({ t }) => t),
+		keys.map(({ v }) => v),
+		ends,
+		(span) => spanOf(keys, span, context),
+	);
+	const { endSlopes } = curve;
 	if (last > 0) {
 		endSlopes[0] = endSlope(curve, 0, 0, keys[0].shape);
 		endSlopes[1] = endSlope(curve, last - 1, 1, keys[last - 1].shape);

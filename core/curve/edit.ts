@@ -2,7 +2,8 @@
  * Edits on the keys of one channel: each a pure function from keys to keys. Keys that an edit leaves alone keep
  * their identity, so a changeset holds only what changed.
  */
-import { bezierOf, isThird, smoothSlope, THIRD, type CurveContext } from './handles';
+import { isThird, THIRD } from '../../player/curve/build';
+import { bezierOf, smoothSlope, type CurveContext } from './handles';
 import type { HandleSide, Key } from './types';
 import type { Shape } from '../../player/easing/shape';
 

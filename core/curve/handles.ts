@@ -1,7 +1,6 @@
 /** Where the handles of a span stand: modes, smooth slopes and the limits on reach. */
+import { THIRD, type SpanHandles } from '../../player/curve/build';
 import type { HandleSide, Key } from './types';
-
-export const THIRD = 1 / 3;
 
 /** What a curve must know of its clip for smooth keys at the ends. Times in ticks. */
 export interface CurveContext {
@@ -11,14 +10,6 @@ export interface CurveContext {
 }
 
 export const PLAYS_ONCE: CurveContext = { repeats: false, length: 0, accumulates: false };
-
-/** The two handles of a span as offsets from their keys: `reach` as a fraction of the span, `rise` in value units. */
-export interface SpanHandles {
-	outReach: number;
-	outRise: number;
-	inReach: number;
-	inRise: number;
-}
 
 /**
  * Slope at a middle key by Steffen's monotone method: the curve stays within its keys.
@@ -113,9 +104,4 @@ export function bezierOf(keys: readonly Key[], index: number, context: CurveCont
 		default:
 			return null;
 	}
-}
-
-/** Whether a reach is the third at which a span is a cubic polynomial in time. */
-export function isThird(reach: number): boolean {
-	return Math.abs(reach - THIRD) < 1e-12;
 }

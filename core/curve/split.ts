@@ -8,7 +8,8 @@ import { stepsEase } from '../../player/easing/steps';
 import { compileCurve } from './compile';
 import { explicitSide, freezeSmooth, putKey, SMOOTH, spanAt } from './edit';
 import { evaluateCurve } from '../../player/curve/evaluate';
-import { bezierOf, THIRD, type CurveContext } from './handles';
+import { THIRD } from '../../player/curve/build';
+import { bezierOf, type CurveContext } from './handles';
 import type { HandleSide, Key } from './types';
 import type { Shape } from '../../player/easing/shape';
 

@@ -5,7 +5,7 @@
 import { mixColours } from '../../player/maths/colour';
 import { slerp } from '../../player/maths/quaternion';
 import type { EndKind, Ends } from '../../player/curve/flat';
-import type { VectorCurve } from '../../player/curve/vector';
+import { buildVector, type VectorCurve } from '../../player/curve/vector';
 import type { Four } from '../../player/maths/vector';
 import { TICKS_PER_SECOND } from '../../player/time';
 import { compileCurve } from './compile';
@@ -36,31 +36,12 @@ export function compileVector(
 ): VectorCurve {
 	const own: Ends = { before: vectorEnd(ends.before), after: vectorEnd(ends.after) };
 	const progress = compileCurve(progressKeys(keys), own, { ...context, accumulates: false });
-	return { mix, progress, ...spanTurns(keys, mix), tangents: spanTangents(keys) };
-}
-
-/** Below this angle (radians) a slerp is a straight line to within 1e-14. */
-const LEAST_TURN = 1e-6;
-
-/** What slerp (glTF 2.0, appendix C.4) needs of each span, worked out once. */
-function spanTurns(keys: readonly VectorKey[], mix: VectorCurve['mix']) {
-	const starts = new Float64Array(4 * keys.length);
-	const ends = new Float64Array(4 * keys.length);
-	const turns = new Float64Array(2 * keys.length);
-	keys.forEach((key, i) => {
-		const next = (keys[i + 1] ?? key).vector;
-		const own = key.vector;
-		const dot = own[0] * next[0] + own[1] * next[1] + own[2] * next[2] + own[3] * next[3];
-		const near = mix === 'turn' && dot < 0 ? -1 : 1;
-		starts.set(own, 4 * i);
-		for (let k = 0; k < 4; k++) ends[4 * i + k] = near * next[k];
-		const angle = Math.acos(Math.min(1, Math.abs(dot)));
-		if (mix === 'turn' && angle > LEAST_TURN) {
-			turns[2 * i] = angle;
-			turns[2 * i + 1] = 1 / Math.sin(angle);
-		}
-	});
-	return { starts, ends, turns };
+	return buildVector(
+		progress,
+		mix,
+		keys.flatMap(({ vector }) => vector),
+		spanTangents(keys),
+	);
 }
 
 /** What cubic splines change over the time of their spans, as the player reads it. */

@@ -1,11 +1,12 @@
 /** What reads and writes each format, loaded when it is needed. For the server and the command line: it is large. */
 import { fail, type Result } from '../result';
-import type { Shipping } from '../tracks/ship';
+import { shipperOf, type Shipper } from '../tracks/ship';
 import type { FileIn, Format, TakenIn } from './format';
 import { FORMATS, type ShippingFormat } from './registry';
 
-const SHIPPERS: Readonly<Record<string, () => Promise<Shipping>>> = {
-	gltf: async () => (await import('./gltf/shipping')).gltfShipping,
+const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
+	gltf: async () => shipperOf((await import('./gltf/shipping')).gltfShipping),
+	clips: async () => (await import('./clips/shipping')).clipFileShipper,
 };
 
 type Take = (file: FileIn) => Promise<Result<TakenIn>>;
@@ -15,7 +16,7 @@ const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
 	gltf: async () => (await import('./gltf/read')).takeGltf,
 };
 
-export function loadShipping({ id }: ShippingFormat): Promise<Shipping> {
+export function loadShipper({ id }: ShippingFormat): Promise<Shipper> {
 	return SHIPPERS[id]();
 }
 

@@ -6,7 +6,7 @@ import { clipsInOrder } from '../document/types';
 import { shipGltf } from './gltf/testing';
 import { writeProjectFile } from './project/file';
 import { writePack } from './project/pack';
-import { loadShipping, takeIn } from './loaders';
+import { loadShipper, takeIn } from './loaders';
 import { ACCEPTED, formatOf, FORMATS, SHIPPING } from './registry';
 
 const quay = makeQuay();
@@ -53,8 +53,12 @@ it('a format is a line of the registry, and nothing else keeps a list of them', 
 	expect(new Set(FORMATS.map(({ id }) => id)).size).toBe(FORMATS.length);
 	for (const format of SHIPPING) {
 		const { id, extensions } = format;
-		expect((await loadShipping(format)).terms(quay).paths.length).toBeGreaterThan(0);
-		expect(ACCEPTED).toContain(extensions[0]);
+		const shipped = await (await loadShipper(format)).ship(quay, [quay.clips['buoy-bob']], {});
+		expect(format.detect(shipped.bytes)).toBe(2);
+		if (format.takes) {
+			expect(formatOf(shipped.bytes, `written${extensions[0]}`)?.id).toBe(id);
+			expect(ACCEPTED).toContain(extensions[0]);
+		}
 		for (const file of [
 			'cli/export.ts',
 			'cli/program.ts',

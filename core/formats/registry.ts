@@ -3,10 +3,11 @@
  * their lists from it.
  */
 import type { Format, FormatSwitch } from './format';
+import { clipFile } from './clips/format';
 import { gltf } from './gltf/format';
 import { projectFile, projectPack } from './project/format';
 
-export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf];
+export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf, clipFile];
 
 export interface ShippingFormat extends Format {
 	ships: { switches: readonly FormatSwitch[] };

@@ -1,14 +1,13 @@
 /** What is told of a file that was written, all of it as read back. */
-import type { Interpolation } from '../fit/sampler';
-import type { TrackPath } from './track';
 
 export interface TrackReport {
 	/** `clip/part/path`, of their ids. */
 	id: string;
 	/** The part's name in the file. */
 	part: string;
-	path: TrackPath;
-	encoding: Interpolation;
+	path: string;
+	/** In the format's words. */
+	encoding: string;
 	/** Whether the keys are the motion itself, not a fit. */
 	exact: boolean;
 	/** Whether the error holds everywhere; of a formula it is the largest of very many places. */

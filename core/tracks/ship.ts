@@ -59,8 +59,18 @@ export interface Shipped extends ShipReport {
 /** How many problems are told. */
 const TOLD = 3;
 
+/** Writes clips and proves the file, as a format does it. Throws as `shipClips` does. */
+export interface Shipper {
+	ship(doc: Doc, clips: readonly Clip[], options: ShipOptions): Promise<Shipped>;
+}
+
+/** A format of samplers as such. */
+export function shipperOf(shipping: Shipping): Shipper {
+	return { ship: (doc, clips, options) => shipClips(shipping, doc, clips, options) };
+}
+
 /** Names made unique by a number, since readers find things by name. */
-function uniqueNames(items: readonly { id: string; name: string }[]): Map<string, string> {
+export function uniqueNames(items: readonly { id: string; name: string }[]): Map<string, string> {
 	const used = new Set<string>();
 	const names = new Map<string, string>();
 	for (const { id, name } of items) {

@@ -34,7 +34,7 @@ export interface FlatCurve {
 	readonly kinds: Uint8Array;
 	/** A row of STRIDE numbers a span. */
 	readonly coefficients: Float64Array;
-	readonly eases: readonly (((x: number) => number) | null)[];
+	readonly eases: (((x: number) => number) | null)[];
 	readonly before: EndKind;
 	readonly after: EndKind;
 	/** Value units a tick at the start and at the end, for ends that go straight on. */

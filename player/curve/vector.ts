@@ -22,6 +22,35 @@ export interface VectorCurve {
 	readonly tangents: Float64Array | null;
 }
 
+/** Below this angle (radians) a slerp is a straight line to within 1e-14. */
+const LEAST_TURN = 1e-6;
+
+/** Makes a curve of its progress and of rows of four numbers a key; what slerp (glTF 2.0, appendix C.4) needs is worked out once. */
+export function buildVector(
+	progress: FlatCurve,
+	mix: VectorCurve['mix'],
+	rows: ArrayLike<number>,
+	tangents: Float64Array | null,
+): VectorCurve {
+	const { count } = progress;
+	const starts = Float64Array.from(rows);
+	const ends = starts.slice();
+	const turns = new Float64Array(2 * count);
+	for (let i = 0; i < count - 1; i++) {
+		const at = 4 * i;
+		let dot = 0;
+		for (let k = at; k < at + 4; k++) dot += starts[k] * starts[k + 4];
+		const near = mix === 'turn' && dot < 0 ? -1 : 1;
+		for (let k = at; k < at + 4; k++) ends[k] = near * starts[k + 4];
+		const angle = Math.acos(Math.min(1, Math.abs(dot)));
+		if (mix === 'turn' && angle > LEAST_TURN) {
+			turns[2 * i] = angle;
+			turns[2 * i + 1] = 1 / Math.sin(angle);
+		}
+	}
+	return { progress, mix, starts, ends, turns, tangents };
+}
+
 /** Time within the keys that a time outside them shows, as the ends say. */
 function foldTime({ times, count, before, after }: FlatCurve, t: number): number {
 	const [first, last] = [times[0], times[count - 1]];

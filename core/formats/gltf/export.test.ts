@@ -231,7 +231,10 @@ describe('any clip', () => {
 						const off = near.map((ours) =>
 							path === 'rotation'
 								? angleBetween(orientationIn(ours, doc.parts.flag), orientationIn(theirs, part))
-								: distanceOf(vectorIn(ours, doc.parts.flag, path), vectorIn(theirs, part, path)),
+								: distanceOf(
+										vectorIn(ours, doc.parts.flag, path as 'scale'),
+										vectorIn(theirs, part, path as 'scale'),
+									),
 						);
 						// Euler keys follow the turn within 0.02° besides.
 						const room = path === 'rotation' ? 0.05 : 1e-5;

@@ -5,7 +5,8 @@
 	import { indexAt } from '$core/curve/edit';
 	import { curveKeys } from '$core/clip/compile';
 	import { portableShape, spanEasing } from '$core/fit/css-span';
-	import { spanHandles, THIRD } from '$core/curve/handles';
+	import { spanHandles } from '$core/curve/handles';
+	import { THIRD } from '$player/curve/build';
 	import { HANDLE_MODES, type HandleMode, type HandleSide } from '$core/curve/types';
 	import type { Shape } from '$player/easing/shape';
 	import {

@@ -24,6 +24,8 @@ export type Hit =
 
 /** Half of a target of 24 pixels. */
 const KEY_REACH = 12;
+/** Where keys are close they leave each other half of the way, and at least so much: between them is ground to select from. */
+const LEAST_REACH = 6;
 const LINE_REACH = 6;
 
 function nearestTime(
@@ -88,11 +90,14 @@ function keyOrHandleAt(
 			}
 		const dx = Math.abs(picture.x(key.t) - x);
 		if (dx > reach) continue;
+		const gap = Math.min(key.t - (keys[index - 1]?.t ?? -Infinity), (keys[index + 1]?.t ?? Infinity) - key.t);
+		const apart = (picture.x(key.t + gap) - picture.x(key.t)) / 2;
+		const own = breadth * Math.min(KEY_REACH, Math.max(LEAST_REACH, apart));
 		const ky = top + valueY(key.v, range, row.height);
 		const d = Math.hypot(dx, ky - y);
 		// The head, or the stake below it.
 		const onStake = dx <= 3 * breadth && y >= ky;
-		if ((d > reach && !onStake) || d >= distance) continue;
+		if ((d > own && !onStake) || d >= distance) continue;
 		distance = d;
 		best = { kind: 'key', row, t: key.t };
 	}

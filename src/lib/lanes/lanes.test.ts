@@ -139,6 +139,10 @@ describe('the pointer', () => {
 		expect(hitTest(p, 270, yOf(1.15) - 11)).toMatchObject({ kind: 'key', t: 27 * FRAME });
 		expect(hitTest(p, 270, yOf(1.15) - 13)).toMatchObject({ kind: 'lane' });
 		expect(hitTest(p, 173, yOf(0))).toMatchObject({ kind: 'key', t: 17 * FRAME });
+		// Where keys are a pixel apart, what is over them is ground, from which keys are selected.
+		const dense = { ...p, x: (t: number) => t / FRAME };
+		expect(hitTest(dense, 27, yOf(1.15) - 5)).toMatchObject({ kind: 'key' });
+		expect(hitTest(dense, 27, yOf(1.15) - 9)).toMatchObject({ kind: 'lane' });
 		expect(hitTest(p, 700, 2000)).toEqual({ kind: 'none' });
 	});
 

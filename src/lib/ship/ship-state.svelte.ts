@@ -87,9 +87,9 @@ export class ShipState {
 	}
 
 	/** The unit of a path, with its space. */
-	unitOf(path: TrackPath): string {
+	unitOf(path: string): string {
 		if (path === 'rotation') return '°';
-		if (path === 'scale') return '';
+		if (path !== 'translation' && path !== 'size' && path !== 'radius') return '';
 		return this.session.doc.project.space === 'world' ? ' m' : ' px';
 	}
 }

@@ -1,11 +1,11 @@
 /** Runs in a worker thread: writes clips and reads the file back, and reads files from outside. */
 import type { FileIn, TakenIn } from '$core/formats/format';
-import { loadShipping, takeIn } from '$core/formats/loaders';
+import { loadShipper, takeIn } from '$core/formats/loaders';
 import { FORMATS, shippingFormat } from '$core/formats/registry';
 import type { Result } from '$core/result';
 import type { Bounds } from '$core/tracks/bounds';
 import type { ShipReport } from '$core/tracks/report';
-import { shipClips, type Switches } from '$core/tracks/ship';
+import type { Switches } from '$core/tracks/ship';
 import type { Doc } from '$core/document/types';
 
 export interface ExportTask {
@@ -25,9 +25,9 @@ export type ExportResult = ExportOutcome | { refused: string };
 
 export default async function run({ doc, target, clips, ...options }: ExportTask): Promise<ExportResult> {
 	const chosen = clips.map((id) => doc.clips[id]);
-	const shipping = await loadShipping(shippingFormat(target)!);
+	const shipper = await loadShipper(shippingFormat(target)!);
 	try {
-		const { bytes, ...report } = await shipClips(shipping, doc, chosen, options);
+		const { bytes, ...report } = await shipper.ship(doc, chosen, options);
 		return { bytes, report };
 	} catch (error) {
 		if (error instanceof RangeError) return { refused: error.message };

@@ -1,0 +1,14 @@
+import { CLIP_FILE } from '../../../player/file/format';
+import type { Format } from '../format';
+import { headOf, isJsonText } from '../head';
+
+const MARK = new RegExp(`"format"\\s*:\\s*"${CLIP_FILE}"`);
+
+export const clipFile: Format = {
+	id: 'clips',
+	name: 'Clip file',
+	extensions: ['.clips.json'],
+	mediaTypes: ['application/json'],
+	detect: (bytes) => (isJsonText(bytes) && MARK.test(headOf(bytes)) ? 2 : 0),
+	ships: { switches: [] },
+};

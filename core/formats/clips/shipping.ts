@@ -1,0 +1,226 @@
+/** The clip file as a way for clips to leave: written, read back, played by the player that ships, and measured. */
+import { strToU8 } from 'fflate';
+import type { ClipFile, FileClip, FileVector, FileCurve } from '../../../player/file/format';
+import { FILE_BEZIER, FILE_CUBIC, FILE_HOLD, FILE_LINEAR, FILE_SHAPE } from '../../../player/file/format';
+import { readClips } from '../../../player/file/read';
+import { placeOf } from '../../../player/layout';
+import { evaluateRound, type Motion } from '../../../player/motion';
+import { angleBetween } from '../../../player/maths/quaternion';
+import { TICKS_PER_SECOND, ticksToSeconds } from '../../../player/time';
+import { compileTogether, partTree, type CompiledClip } from '../../clip/compile';
+import { worldMatrix } from '../../clip/path';
+import { piecesOver, traceOf } from '../../clip/trace';
+import type { Clip, Doc } from '../../document/types';
+import type { Bounds } from '../../tracks/bounds';
+import { DEFAULT_BOUNDS } from '../../tracks/bounds';
+import type { ClipReport, OriginError, TrackReport } from '../../tracks/report';
+import { uniqueNames, type Shipped, type Shipper, type ShipOptions } from '../../tracks/ship';
+import { jumpsOf } from './computed';
+import { NEAR_A_JUMP } from './encode';
+import { writeClips } from './write';
+
+/** Times a second at which a file is compared with its clips, beside all keys. */
+const LOOKS = 480;
+const BAKED_RATE = 60;
+/** A bound that no file of whole numbers needs to go below: a share of the largest value. */
+const LEAST_SHARE = 2 ** -21;
+const LEAST_TURN = 4e-5;
+const ORIGIN_LOOKS = 240;
+
+/** Times at which a clip is looked at, in ticks. */
+function looksOf(compiled: CompiledClip): Float64Array {
+	const { clip, channels, vectors } = compiled;
+	const marks = [...channels, ...vectors].flatMap(({ channel }) =>
+		piecesOver(channel, clip.length).flatMap(({ t }) => [t - 0.01, t, t + 0.01]),
+	);
+	const count = Math.ceil(ticksToSeconds(clip.length) * LOOKS) || 1;
+	const grid = Array.from({ length: count + 1 }, (_, i) => (clip.length * i) / count);
+	const all = [...marks, ...grid].filter((t) => t >= 0 && t <= clip.length);
+	return Float64Array.from(new Set(all)).sort();
+}
+
+/** Of each target the range of its widest number over a clip, and its largest. */
+function reachOf(compiled: CompiledClip, looks: Float64Array): { range: number; largest: number }[] {
+	const { layout } = compiled;
+	const pose = layout.rest.slice();
+	const low = layout.rest.slice().fill(Infinity);
+	const high = low.slice().fill(-Infinity);
+	for (const t of looks) {
+		evaluateRound(compiled, t, 0, pose);
+		for (let k = 0; k < pose.length; k++) {
+			low[k] = Math.min(low[k], pose[k]);
+			high[k] = Math.max(high[k], pose[k]);
+		}
+	}
+	return layout.targets.map(({ at, size }) => {
+		let [range, largest] = [0, 0];
+		for (let k = at; k < at + size; k++) {
+			range = Math.max(range, high[k] - low[k]);
+			largest = Math.max(largest, Math.abs(high[k]), Math.abs(low[k]));
+		}
+		return { range, largest };
+	});
+}
+
+/** The bound of each target, in its own units. */
+function boundsIn(compiled: CompiledClip, looks: Float64Array, bounds: Bounds): number[] {
+	const reach = reachOf(compiled, looks);
+	return compiled.layout.targets.map(({ path, kind }, i) => {
+		if (kind === 'rotation' || kind === 'angles')
+			return Math.max(bounds.rotation ?? 180 * bounds.relative, LEAST_TURN);
+		const { range, largest } = reach[i];
+		const own = path === 'translation' || path === 'scale' ? bounds[path] : undefined;
+		return Math.max(own ?? bounds.relative * range, LEAST_SHARE * largest, 1e-12);
+	});
+}
+
+/** How far each target of a file's motion is off at most, and where. */
+function measure(compiled: CompiledClip, read: Motion, looks: Float64Array): { error: number; at: number }[] {
+	const { layout, formulas } = compiled;
+	const jumps = [...formulas.places].map((place) => ({
+		place,
+		at: jumpsOf(traceOf(compiled, place).pieces, compiled.length),
+	}));
+	const [truth, played] = [layout.rest.slice(), layout.rest.slice()];
+	const worst = layout.targets.map(() => ({ error: 0, at: 0 }));
+	for (const t of looks) {
+		evaluateRound(compiled, t, 0, truth);
+		evaluateRound(read, t, 0, played);
+		const torn = jumps.filter(({ at }) => at.some((jump) => Math.abs(jump - t) <= NEAR_A_JUMP));
+		layout.targets.forEach(({ part, kind, at, size }, i) => {
+			const angles = kind === 'rotation' ? placeOf(layout, part, 'angles') : -1;
+			const own = (place: number) =>
+				(place >= at && place < at + size) || (angles >= 0 && place >= angles && place < angles + 3);
+			if (kind === 'angles' || torn.some(({ place }) => own(place))) return;
+			let error = 0;
+			if (kind === 'rotation') error = angleBetween(truth.subarray(at, at + 4), played.subarray(at, at + 4));
+			else for (let k = at; k < at + size; k++) error = Math.max(error, Math.abs(truth[k] - played[k]));
+			if (error > worst[i].error) worst[i] = { error, at: t };
+		});
+	}
+	return worst;
+}
+
+/** The farthest that an origin is off in the world. */
+function worstOrigin(compiled: CompiledClip, read: Motion): OriginError | null {
+	const { clip, layout, parts } = compiled;
+	const truth = { layout, pose: layout.rest.slice() };
+	const played = { layout, pose: layout.rest.slice() };
+	let worst: OriginError | null = null;
+	for (let i = 0; i <= ORIGIN_LOOKS; i++) {
+		// Off the frame grid on purpose: keys often stand on it.
+		const t = Math.min(clip.length, (clip.length * (i + 0.37)) / ORIGIN_LOOKS);
+		evaluateRound(compiled, t, 0, truth.pose);
+		evaluateRound(read, t, 0, played.pose);
+		for (const part of parts) {
+			const [a, b] = [truth, played].map((posed) => worldMatrix(compiled, part.id, posed));
+			if (!a || !b) continue;
+			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]);
+			if (error > (worst?.error ?? 0))
+				worst = { part: part.name, clip: clip.name, error, seconds: ticksToSeconds(t) };
+		}
+	}
+	return worst;
+}
+
+const NAMES: Readonly<Record<number, string>> = {
+	[FILE_HOLD]: 'hold',
+	[FILE_LINEAR]: 'linear',
+	[FILE_CUBIC]: 'cubic',
+	[FILE_BEZIER]: 'bezier',
+};
+
+/** What the spans of a curve are, each word once. */
+function wordsOf({ shapes }: ClipFile, { spans }: FileCurve | FileVector): string[] {
+	const codes = [spans].flat();
+	const words = new Set<string>();
+	for (let i = 0; i < codes.length; i++) {
+		const code = codes[i];
+		words.add(NAMES[code] ?? shapes[code - FILE_SHAPE].kind);
+		if (code === FILE_CUBIC) i += 2;
+		else if (code === FILE_BEZIER) i += 4;
+	}
+	return words.size === 0 ? ['constant'] : [...words];
+}
+
+function reportsOf(
+	file: ClipFile,
+	written: FileClip,
+	compiled: CompiledClip,
+	bounds: readonly number[],
+	worst: readonly { error: number; at: number }[],
+): TrackReport[] {
+	const { clip, layout, formulas } = compiled;
+	return layout.targets.flatMap(({ part, path, kind, at, size }, i): TrackReport[] => {
+		const own = [...written.curves, ...written.vectors].filter(({ target }) => target === i);
+		if (own.length === 0) return [];
+		// Angles are told as the rotation that is made of them.
+		const shown =
+			kind === 'angles' ? layout.targets.findIndex((t) => t.part === part && t.path === 'rotation') : i;
+		const { error, at: errorAt } = worst[shown];
+		const isComputed = Array.from({ length: size }, (_, k) => at + k).some((k) => formulas.places.has(k));
+		const frames = Math.ceil(ticksToSeconds(clip.length) * BAKED_RATE) + 1;
+		const numbers = layout.targets[shown].size;
+		return [
+			{
+				id: `${clip.id}/${part}/${kind === 'angles' ? 'rotation' : path}`,
+				part: file.parts[file.targets[i].part].name,
+				path: kind === 'angles' ? 'rotation' : path,
+				encoding: [...new Set(own.flatMap((curve) => wordsOf(file, curve)))].join(', '),
+				exact: !isComputed && error <= 1e-9 * bounds[i],
+				guaranteed: !isComputed,
+				keys: own.reduce((sum, { times }) => sum + times.length, 0),
+				bytes: own.reduce((sum, curve) => sum + JSON.stringify(curve).length, 0),
+				bakedBytes: 4 * frames * (1 + numbers),
+				bound: bounds[i],
+				error,
+				errorAt: errorAt / TICKS_PER_SECOND,
+			},
+		];
+	});
+}
+
+async function ship(
+	doc: Doc,
+	clips: readonly Clip[],
+	{ bounds = DEFAULT_BOUNDS }: ShipOptions,
+): Promise<Shipped> {
+	const { parts } = partTree(doc);
+	const names = uniqueNames(clips);
+	const compiled = compileTogether(doc, clips);
+	const looks = compiled.map(looksOf);
+	const limits = compiled.map((own, i) => boundsIn(own, looks[i], bounds));
+	const file = writeClips({
+		doc,
+		parts,
+		partNames: uniqueNames(parts),
+		clips: compiled.map((own) => ({ compiled: own, name: names.get(own.clip.id)! })),
+		boundOf: (clip, target) => limits[clip][target],
+	});
+	const text = JSON.stringify(file);
+	const read = readClips(JSON.parse(text));
+	let origin: OriginError | null = null;
+	const reports = compiled.map((own, i): ClipReport => {
+		const name = names.get(own.clip.id)!;
+		const { motion } = read.clips.get(name)!;
+		const worst = measure(own, motion, looks[i]);
+		const tracks = reportsOf(file, file.clips[i], own, limits[i], worst);
+		const bad = tracks.find(({ error, bound }) => !(error <= bound));
+		if (bad)
+			throw new RangeError(
+				`${own.clip.name} · ${bad.part} · ${bad.path}: played with an error of ${bad.error}, over ${bad.bound}`,
+			);
+		const farthest = worstOrigin(own, motion);
+		if (farthest && farthest.error > (origin?.error ?? 0)) origin = farthest;
+		return {
+			clip: own.clip.id,
+			name: own.clip.name,
+			seconds: ticksToSeconds(own.length),
+			tracks,
+			leftOut: [],
+		};
+	});
+	return { bytes: strToU8(text), clips: reports, plainer: [], origin };
+}
+
+export const clipFileShipper: Shipper = { ship };
