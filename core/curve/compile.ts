@@ -18,7 +18,7 @@ import type { Shape, SpringShape } from '../../player/easing/shape';
 import { TICKS_PER_SECOND } from '../../player/time';
 import { easeEndSlopes, springEndSlopes } from '../easing/end-slopes';
 import type { Piece } from './piece';
-import { bezierOf, type CurveContext } from './handles';
+import { spanHandles, type CurveContext } from './handles';
 import type { Key } from './types';
 
 /** At most so many swings of a spring are told apart as pieces. */
@@ -78,7 +78,7 @@ function endSlope(curve: FlatCurve, index: number, end: 0 | 1, shape: Shape): nu
 /** What the span from a key to the next does. */
 export function spanOf(keys: readonly Key[], index: number, context: CurveContext): SpanHandles | Shape {
 	const { shape } = keys[index];
-	return shape.kind === 'linear' ? shape : (bezierOf(keys, index, context) ?? shape);
+	return shape.kind === 'handles' ? spanHandles(keys, index, context) : shape;
 }
 
 /** Compiles keys (times strictly increasing, one at least) with what the channel does outside them. */

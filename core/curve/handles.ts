@@ -1,5 +1,5 @@
 /** Where the handles of a span stand: modes, smooth slopes and the limits on reach. */
-import { THIRD, type SpanHandles } from '../../player/curve/build';
+import { shapeHandles, THIRD, type SpanHandles } from '../../player/curve/build';
 import type { HandleSide, Key } from './types';
 
 /** What a curve must know of its clip for smooth keys at the ends. Times in ticks. */
@@ -82,26 +82,7 @@ export function spanHandles(keys: readonly Key[], index: number, context: CurveC
 /** Handles that give a span's Bezier shape, or null when the shape is no single Bezier. */
 export function bezierOf(keys: readonly Key[], index: number, context: CurveContext): SpanHandles | null {
 	const { shape, v } = keys[index];
-	const change = keys[index + 1].v - v;
-	switch (shape.kind) {
-		case 'linear':
-			return { outReach: THIRD, outRise: change * THIRD, inReach: THIRD, inRise: -change * THIRD };
-		case 'eased':
-			return { outReach: shape.start, outRise: 0, inReach: shape.finish, inRise: 0 };
-		case 'fall':
-			return { outReach: THIRD, outRise: 0, inReach: THIRD, inRise: -change * 2 * THIRD };
-		case 'rise':
-			return { outReach: THIRD, outRise: change * 2 * THIRD, inReach: THIRD, inRise: 0 };
-		case 'bezier':
-			return {
-				outReach: shape.x1,
-				outRise: change * shape.y1,
-				inReach: 1 - shape.x2,
-				inRise: -change * (1 - shape.y2),
-			};
-		case 'handles':
-			return spanHandles(keys, index, context);
-		default:
-			return null;
-	}
+	return shape.kind === 'handles'
+		? spanHandles(keys, index, context)
+		: shapeHandles(shape, keys[index + 1].v - v);
 }

@@ -5,7 +5,6 @@ import {
 	SPAN_BEZIER,
 	SPAN_CUBIC,
 	SPAN_EASE,
-	SPAN_HOLD,
 	SPAN_LINEAR,
 	SPAN_VALUE,
 	STRIDE,
@@ -26,6 +25,30 @@ export const THIRD = 1 / 3;
 /** Handles that reach a third of their span make it a cubic polynomial in time. */
 export function isThird(reach: number): boolean {
 	return Math.abs(reach - THIRD) < 1e-12;
+}
+
+/** The handles that give a shape's single Bezier over a change of value, or null where it is none. */
+export function shapeHandles(shape: Shape, change: number): SpanHandles | null {
+	const between = (outReach: number, outRise: number, inReach: number, inRise: number) => ({
+		outReach,
+		outRise: change * outRise,
+		inReach,
+		inRise: -change * inRise,
+	});
+	switch (shape.kind) {
+		case 'linear':
+			return between(THIRD, THIRD, THIRD, THIRD);
+		case 'eased':
+			return between(shape.start, 0, shape.finish, 0);
+		case 'fall':
+			return between(THIRD, 0, THIRD, 2 * THIRD);
+		case 'rise':
+			return between(THIRD, 2 * THIRD, THIRD, 0);
+		case 'bezier':
+			return between(shape.x1, shape.y1, 1 - shape.x2, 1 - shape.y2);
+		default:
+			return null;
+	}
 }
 
 function writeBezier(handles: SpanHandles, change: number, out: Float64Array, at: number): number {
@@ -88,18 +111,19 @@ function writeSpan(curve: FlatCurve, span: number, own: SpanHandles | Shape): vo
 	const ticks = times[span + 1] - times[span];
 	const change = values[span + 1] - values[span];
 	coefficients[at] = 1 / ticks;
-	if ('outReach' in own) kinds[span] = writeBezier(own, change, coefficients, at);
-	else if (own.kind === 'linear') {
+	const shape = 'kind' in own ? own : null;
+	const handles = 'kind' in own ? shapeHandles(own, change) : own;
+	if (shape?.kind === 'linear') {
 		kinds[span] = SPAN_LINEAR;
 		coefficients[at] = 1;
 		coefficients[at + 3] = change / ticks;
-	} else if (own.kind === 'spring') {
+	} else if (handles) kinds[span] = writeBezier(handles, change, coefficients, at);
+	else if (shape?.kind === 'spring') {
 		kinds[span] = SPAN_VALUE;
-		eases[span] = springValue(own, values[span], values[span + 1], ticks);
-	} else if (own.kind === 'hold') kinds[span] = SPAN_HOLD;
-	else {
+		eases[span] = springValue(shape, values[span], values[span + 1], ticks);
+	} else if (shape && shape.kind !== 'hold') {
 		kinds[span] = SPAN_EASE;
 		coefficients[at + 1] = change;
-		eases[span] = easeOf(own);
+		eases[span] = easeOf(shape);
 	}
 }

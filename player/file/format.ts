@@ -5,7 +5,6 @@
 import type { EndKind } from '../curve/flat';
 import type { VectorCurve } from '../curve/vector';
 import type { Shape } from '../easing/shape';
-import type { TargetKind } from '../layout';
 import type { Loop } from '../loop';
 import type { EulerOrder } from '../maths/quaternion';
 
@@ -23,32 +22,40 @@ export const FILE_SHAPE = 4;
 /** The reach of a handle as long as its span. */
 export const REACH = 2 ** 20;
 
+const XYZ = ['x', 'y', 'z'];
+/** Paths whose numbers have names, and these; all others are one number, or four of a colour. */
+export const NAMED: Readonly<Record<string, readonly string[]>> = {
+	translation: XYZ,
+	rotation: XYZ,
+	scale: XYZ,
+	size: XYZ,
+	trim: ['start', 'end'],
+	reveal: ['top', 'right', 'bottom', 'left'],
+	weight: ['w0', 'w1', 'w2', 'w3', 'w4', 'w5', 'w6', 'w7'],
+	custom: ['n0', 'n1', 'n2', 'n3', 'n4', 'n5', 'n6', 'n7'],
+};
+
 /** A part turns and grows about its own origin. */
 export interface FilePart {
 	name: string;
-	/** Place in the list of parts, where it stands before this one; −1 for none. */
-	parent: number;
-	/** In which its three angles turn it. */
-	order: EulerOrder;
-	/** At rest. */
-	translation: number[];
-	/** A unit quaternion, xyzw. */
-	rotation: number[];
-	scale: number[];
-}
-
-/** What some clip moves: the numbers of a pose in their order. */
-export interface FileTarget {
-	/** Place in the list of parts. */
-	part: number;
-	path: string;
-	kind: TargetKind;
-	rest: number[];
+	/** Place in the list of parts, where it stands before this one; none when absent. */
+	parent?: number;
+	/** In which its three angles turn it: XYZ when absent. */
+	order?: EulerOrder;
+	/**
+	 * By path; rotation in degrees. Absent are a translation and a rotation of 0, a scale of 1, and other paths that
+	 * nothing moves.
+	 */
+	rest?: Record<string, number[]>;
+	/** What its numbers of one's own are called, n0 … n7. */
+	numbers?: Record<string, string>;
 }
 
 interface FileKeys {
-	/** Place in the list of targets. */
-	target: number;
+	/** Place in the list of parts. */
+	part: number;
+	/** What of it, and which number: `scale.x`, `opacity`, of vectors `colour` and `orientation`. */
+	path: string;
 	/** Ticks: the first key's, then differences. */
 	times: number[];
 	quantum: number;
@@ -59,8 +66,6 @@ interface FileKeys {
 }
 
 export interface FileCurve extends FileKeys {
-	/** Which number of the target. */
-	component: number;
 	/** In quanta: the first key's, then differences. */
 	values: number[];
 	/** Value units a tick before the first key and after the last, where an end goes straight on. */
@@ -92,11 +97,12 @@ export interface FileClip {
 	name: string;
 	/** Ticks. */
 	length: number;
-	loop: Loop;
+	/** Plays once when absent. */
+	loop?: Loop;
 	curves: FileCurve[];
-	vectors: FileVector[];
+	vectors?: FileVector[];
 	/** In the order of their times. */
-	cues: FileCue[];
+	cues?: FileCue[];
 }
 
 export interface FileBlend {
@@ -119,7 +125,6 @@ export interface ClipFile {
 	space: 'world' | 'interface';
 	/** Parents before children. */
 	parts: FilePart[];
-	targets: FileTarget[];
 	/** What spans refer to. */
 	shapes: Shape[];
 	clips: FileClip[];

@@ -7,8 +7,10 @@ import { evaluateCurve } from '../curve/evaluate';
 import type { FlatCurve } from '../curve/flat';
 import { buildVector } from '../curve/vector';
 import type { Shape } from '../easing/shape';
-import { makeLayout, placeOf, type PoseLayout } from '../layout';
-import type { Motion, Turn } from '../motion';
+import { makeLayout, placeOf, type PoseLayout, type TargetKind } from '../layout';
+import { eulerInto } from '../maths/quaternion';
+import type { Loop } from '../loop';
+import type { Motion } from '../motion';
 import {
 	CLIP_FILE,
 	CLIP_FILE_VERSION,
@@ -16,19 +18,66 @@ import {
 	FILE_HOLD,
 	FILE_LINEAR,
 	FILE_SHAPE,
+	NAMED,
 	REACH,
 	type ClipFile,
 	type FileBlend,
 	type FileClip,
 	type FileCurve,
+	type FilePart,
 	type FileVector,
 } from './format';
+
+const ONCE: Loop = { mode: 'once', count: null, pause: 0 };
 
 /** Clips of a file, with its parts. */
 export interface ReadClips extends ClipSet {
 	readonly space: ClipFile['space'];
-	/** With the place of each one's parent, −1 for none. */
 	readonly parts: ClipFile['parts'];
+}
+
+/** How two values of a path are mixed. */
+function kindOf(path: string): TargetKind {
+	if (path === 'rotation' || path === 'angles' || path === 'colour') return path;
+	return path === 'visible' ? 'switch' : 'number';
+}
+
+/** Where a curve's number lies: three angles make a rotation, which an orientation is as it is. */
+function placeIn(path: string): { path: string; component: number } {
+	const [own, component] = path.split('.');
+	if (own === 'orientation') return { path: 'rotation', component: 0 };
+	const names = NAMED[own];
+	return { path: own === 'rotation' ? 'angles' : own, component: names ? names.indexOf(component) : 0 };
+}
+
+function restOf({ rest = {}, order = 'XYZ' }: FilePart, path: string): ArrayLike<number> {
+	const angles = rest.rotation ?? [0, 0, 0];
+	if (path === 'angles') return angles;
+	if (path !== 'rotation') return rest[path] ?? (path === 'scale' ? [1, 1, 1] : [0, 0, 0]);
+	const rotation = new Float64Array(4);
+	eulerInto(angles[0], angles[1], angles[2], order, rotation);
+	return rotation;
+}
+
+/** The layout of what some clip of a file moves. */
+function layoutIn({ parts, clips }: ClipFile): PoseLayout {
+	const moved = parts.map(() => new Set<string>());
+	for (const { curves, vectors = [] } of clips)
+		for (const own of [...curves, ...vectors]) {
+			const { path } = placeIn(own.path);
+			moved[own.part].add(path);
+			if (path === 'angles') moved[own.part].add('rotation');
+		}
+	return makeLayout(
+		parts.flatMap((part, i) =>
+			[...moved[i]].map((path) => ({
+				part: part.name,
+				path,
+				kind: kindOf(path),
+				rest: restOf(part, path),
+			})),
+		),
+	);
 }
 
 /** Adds up what is written as differences, `stride` numbers a step. */
@@ -106,32 +155,32 @@ function vectorIn(file: FileVector, shapes: readonly Shape[]) {
 	);
 }
 
-function motionIn({ shapes, targets, parts }: ClipFile, file: FileClip, layout: PoseLayout): Motion {
-	const curves = file.curves.map((own) => curveIn(own, shapes));
-	const places = file.curves.map(({ target, component }) => layout.targets[target].at + component);
-	const turns: Turn[] = [];
-	layout.targets.forEach(({ part, kind, at }, i) => {
-		// Angles become a rotation where the clip moves one of them.
-		if (kind === 'angles' && file.curves.some(({ target }) => target === i))
-			turns.push({
-				angles: at,
-				rotation: placeOf(layout, part, 'rotation'),
-				order: parts[targets[i].part].order,
-			});
-	});
+function motionIn({ shapes, parts }: ClipFile, file: FileClip, layout: PoseLayout): Motion {
+	const { curves, vectors = [], loop = ONCE, length } = file;
+	const placeOfCurve = (own: { part: number; path: string }) => {
+		const { path, component } = placeIn(own.path);
+		return placeOf(layout, parts[own.part].name, path) + component;
+	};
+	const places = curves.map(placeOfCurve);
+	// Angles become a rotation where the clip moves one of them.
+	const turned = new Set(curves.filter(({ path }) => path.startsWith('rotation.')).map(({ part }) => part));
 	return {
 		layout,
-		length: file.length,
-		loop: file.loop,
-		spans: new ActiveSpans(curves),
+		length,
+		loop,
+		spans: new ActiveSpans(curves.map((own) => curveIn(own, shapes))),
 		places: Int32Array.from(places),
-		gains: Float64Array.from(file.curves, ({ gain = 0 }) => gain),
-		travels: places.filter((_, i) => file.curves[i].gain !== undefined),
-		vectors: file.vectors.map((own) => ({
-			vector: vectorIn(own, shapes),
-			place: layout.targets[own.target].at,
-		})),
-		turns,
+		gains: Float64Array.from(curves, ({ gain = 0 }) => gain),
+		travels: places.filter((_, i) => curves[i].gain !== undefined),
+		vectors: vectors.map((own) => ({ vector: vectorIn(own, shapes), place: placeOfCurve(own) })),
+		turns: [...turned].map((part) => {
+			const { name, order = 'XYZ' } = parts[part];
+			return {
+				angles: placeOf(layout, name, 'angles'),
+				rotation: placeOf(layout, name, 'rotation'),
+				order,
+			};
+		}),
 		compute: null,
 	};
 }
@@ -156,7 +205,7 @@ export function readClips(json: unknown): ReadClips {
 	if (!(file.version <= CLIP_FILE_VERSION))
 		throw new TypeError(`clip files of version ${file.version} are newer than this player`);
 	const { parts, shapes, clips, blends, space } = file;
-	const layout = makeLayout(file.targets.map((target) => ({ ...target, part: parts[target.part].name })));
+	const layout = layoutIn(file);
 	const between = new Map(
 		blends.map((blend): [string, BlendSpec] => [`${blend.from} ${blend.to}`, blendIn(blend, shapes)]),
 	);
@@ -168,7 +217,7 @@ export function readClips(json: unknown): ReadClips {
 		blendOf: (from, to) => between.get(`${places.get(from)} ${places.get(to)}`),
 		clips: new Map(
 			clips.map((own): [string, PlayerClip] => {
-				const { name, cues } = own;
+				const { name, cues = [] } = own;
 				return [name, { name, motion: motionIn(file, own, layout), cues: cues as Cue[] }];
 			}),
 		),

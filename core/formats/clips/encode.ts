@@ -75,7 +75,7 @@ export function writeSpans(
 	return isAlike ? codes[0] : codes;
 }
 
-export type WrittenCurve = Omit<FileCurve, 'target' | 'component'>;
+export type WrittenCurve = Omit<FileCurve, 'part' | 'path'>;
 
 function writeCurve(own: Spanned, endSlopes: Float64Array, quantum: number, table: ShapeTable): WrittenCurve {
 	const { times, ends } = own;
@@ -143,7 +143,7 @@ export function encodeCurve(
 	let limit = 2 * bound;
 	for (let i = 0; i < TRIES; i++, limit /= 2) {
 		const curve = writeCurve(own, truth.endSlopes ?? STILL, quantumWithin(limit), table);
-		const read = curveIn({ ...curve, target: 0, component: 0 }, table.shapes);
+		const read = curveIn({ ...curve, part: 0, path: '' }, table.shapes);
 		const error = differenceOf(truth, read, length);
 		if (error <= bound) return { curve, error };
 	}

@@ -74,8 +74,27 @@ function boundsIn(compiled: CompiledClip, looks: Float64Array, bounds: Bounds): 
 	});
 }
 
+/** Writes what a file's motion shows into poses of a clip's own layout. */
+type Replay = (t: number, out: Float64Array) => void;
+
+function replayOf({ layout }: CompiledClip, read: Motion, names: ReadonlyMap<string, string>): Replay {
+	const pose = read.layout.rest.slice();
+	const places = layout.targets.map(({ part, path }) => placeOf(read.layout, names.get(part)!, path));
+	return (t, out) => {
+		evaluateRound(read, t, 0, pose);
+		layout.targets.forEach(({ at, size }, i) => {
+			// Angles that only a formula reads are not in the file.
+			if (places[i] >= 0) out.set(pose.subarray(places[i], places[i] + size), at);
+		});
+	};
+}
+
 /** How far each target of a file's motion is off at most, and where. */
-function measure(compiled: CompiledClip, read: Motion, looks: Float64Array): { error: number; at: number }[] {
+function measure(
+	compiled: CompiledClip,
+	replay: Replay,
+	looks: Float64Array,
+): { error: number; at: number }[] {
 	const { layout, formulas } = compiled;
 	const jumps = [...formulas.places].map((place) => ({
 		place,
@@ -85,7 +104,7 @@ function measure(compiled: CompiledClip, read: Motion, looks: Float64Array): { e
 	const worst = layout.targets.map(() => ({ error: 0, at: 0 }));
 	for (const t of looks) {
 		evaluateRound(compiled, t, 0, truth);
-		evaluateRound(read, t, 0, played);
+		replay(t, played);
 		const torn = jumps.filter(({ at }) => at.some((jump) => Math.abs(jump - t) <= NEAR_A_JUMP));
 		layout.targets.forEach(({ part, kind, at, size }, i) => {
 			const angles = kind === 'rotation' ? placeOf(layout, part, 'angles') : -1;
@@ -102,7 +121,7 @@ function measure(compiled: CompiledClip, read: Motion, looks: Float64Array): { e
 }
 
 /** The farthest that an origin is off in the world. */
-function worstOrigin(compiled: CompiledClip, read: Motion): OriginError | null {
+function worstOrigin(compiled: CompiledClip, replay: Replay): OriginError | null {
 	const { clip, layout, parts } = compiled;
 	const truth = { layout, pose: layout.rest.slice() };
 	const played = { layout, pose: layout.rest.slice() };
@@ -111,7 +130,7 @@ function worstOrigin(compiled: CompiledClip, read: Motion): OriginError | null {
 		// Off the frame grid on purpose: keys often stand on it.
 		const t = Math.min(clip.length, (clip.length * (i + 0.37)) / ORIGIN_LOOKS);
 		evaluateRound(compiled, t, 0, truth.pose);
-		evaluateRound(read, t, 0, played.pose);
+		replay(t, played.pose);
 		for (const part of parts) {
 			const [a, b] = [truth, played].map((posed) => worldMatrix(compiled, part.id, posed));
 			if (!a || !b) continue;
@@ -152,7 +171,12 @@ function reportsOf(
 ): TrackReport[] {
 	const { clip, layout, formulas } = compiled;
 	return layout.targets.flatMap(({ part, path, kind, at, size }, i): TrackReport[] => {
-		const own = [...written.curves, ...written.vectors].filter(({ target }) => target === i);
+		const place = compiled.indexOfPart.get(part)!;
+		const called = kind === 'angles' ? 'rotation' : path;
+		const inFile = kind === 'rotation' ? 'orientation' : called;
+		const own = [...written.curves, ...(written.vectors ?? [])].filter(
+			(curve) => curve.part === place && curve.path.split('.')[0] === inFile,
+		);
 		if (own.length === 0) return [];
 		// Angles are told as the rotation that is made of them.
 		const shown =
@@ -163,9 +187,9 @@ function reportsOf(
 		const numbers = layout.targets[shown].size;
 		return [
 			{
-				id: `${clip.id}/${part}/${kind === 'angles' ? 'rotation' : path}`,
-				part: file.parts[file.targets[i].part].name,
-				path: kind === 'angles' ? 'rotation' : path,
+				id: `${clip.id}/${part}/${called}`,
+				part: file.parts[place].name,
+				path: called,
 				encoding: [...new Set(own.flatMap((curve) => wordsOf(file, curve)))].join(', '),
 				exact: !isComputed && error <= 1e-9 * bounds[i],
 				guaranteed: !isComputed,
@@ -190,10 +214,11 @@ async function ship(
 	const compiled = compileTogether(doc, clips);
 	const looks = compiled.map(looksOf);
 	const limits = compiled.map((own, i) => boundsIn(own, looks[i], bounds));
+	const partNames = uniqueNames(parts);
 	const file = writeClips({
 		doc,
 		parts,
-		partNames: uniqueNames(parts),
+		partNames,
 		clips: compiled.map((own) => ({ compiled: own, name: names.get(own.clip.id)! })),
 		boundOf: (clip, target) => limits[clip][target],
 	});
@@ -203,14 +228,15 @@ async function ship(
 	const reports = compiled.map((own, i): ClipReport => {
 		const name = names.get(own.clip.id)!;
 		const { motion } = read.clips.get(name)!;
-		const worst = measure(own, motion, looks[i]);
+		const replay = replayOf(own, motion, partNames);
+		const worst = measure(own, replay, looks[i]);
 		const tracks = reportsOf(file, file.clips[i], own, limits[i], worst);
 		const bad = tracks.find(({ error, bound }) => !(error <= bound));
 		if (bad)
 			throw new RangeError(
 				`${own.clip.name} · ${bad.part} · ${bad.path}: played with an error of ${bad.error}, over ${bad.bound}`,
 			);
-		const farthest = worstOrigin(own, motion);
+		const farthest = worstOrigin(own, replay);
 		if (farthest && farthest.error > (origin?.error ?? 0)) origin = farthest;
 		return {
 			clip: own.clip.id,

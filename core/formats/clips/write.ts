@@ -2,18 +2,17 @@
 import {
 	CLIP_FILE,
 	CLIP_FILE_VERSION,
+	NAMED,
 	REACH,
 	type ClipFile,
 	type FileBlend,
 	type FileClip,
 	type FileCurve,
 	type FilePart,
-	type FileTarget,
 	type FileVector,
 } from '../../../player/file/format';
 import { evaluateCurve } from '../../../player/curve/evaluate';
-import type { PoseLayout, Target } from '../../../player/layout';
-import { fromEuler } from '../../../player/maths/quaternion';
+import type { PoseLayout } from '../../../player/layout';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import type { CompiledChannel, CompiledClip, CompiledVector } from '../../clip/compile';
 import { contextOfChannel } from '../../clip/context';
@@ -55,6 +54,16 @@ class Writer {
 		return this.layout.targets.findIndex(({ at, size }) => place >= at && place < at + size);
 	}
 
+	/** A place in a pose as the file calls it. */
+	private addressOf(place: number): { part: number; path: string } {
+		const { part, path, kind, at } = this.layout.targets[this.targetAt(place)];
+		const own = { part: this.wanted.parts.findIndex(({ id }) => id === part) };
+		if (kind === 'rotation') return { ...own, path: 'orientation' };
+		const plain = kind === 'angles' ? 'rotation' : path;
+		const names = NAMED[plain];
+		return { ...own, path: names ? `${plain}.${names[place - at]}` : plain };
+	}
+
 	/** The bound of one number of a target. */
 	private numberBound(clip: number, target: number): number {
 		const { kind } = this.layout.targets[target];
@@ -78,7 +87,7 @@ class Writer {
 			own.length,
 			this.table,
 		);
-		const file: FileCurve = { target, component: place - this.layout.targets[target].at, ...written };
+		const file: FileCurve = { ...this.addressOf(place), ...written };
 		if (accumulates) file.gain = change;
 		return file;
 	}
@@ -88,7 +97,7 @@ class Writer {
 		const target = this.targetAt(place);
 		const bound = this.numberBound(clip, target);
 		const { curve } = encodeComputed(traceOf(compiled, place), bound, compiled.length, this.table);
-		return { target, component: place - this.layout.targets[target].at, ...curve };
+		return { ...this.addressOf(place), ...curve };
 	}
 
 	vector(clip: number, { channel, vector, place }: CompiledVector): FileVector {
@@ -102,7 +111,7 @@ class Writer {
 		const steps = progressKeys(keys);
 		const spans = steps.slice(1).map((_, i) => spanOf(steps, i, { ...context, accumulates: false }));
 		const file: FileVector = {
-			target,
+			...this.addressOf(place),
 			mix,
 			times: differences(keys.map(({ t }) => t)),
 			quantum,
@@ -124,17 +133,18 @@ class Writer {
 		const { clip, channels, vectors, formulas } = compiled;
 		const cues: Cue[] = Object.values(this.wanted.doc.cues).filter((cue) => cue.clip === clip.id);
 		cues.sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
-		return {
+		const file: FileClip = {
 			name,
 			length: clip.length,
-			loop: clip.loop,
 			curves: [
 				...channels.map((channel) => this.curve(index, channel)),
 				...[...formulas.places].map((place) => this.computed(index, place)),
 			],
-			vectors: vectors.map((vector) => this.vector(index, vector)),
-			cues: cues.map(({ name, t, payload }) => ({ name, t, payload })),
 		};
+		if (clip.loop.mode !== 'once') file.loop = clip.loop;
+		if (vectors.length > 0) file.vectors = vectors.map((vector) => this.vector(index, vector));
+		if (cues.length > 0) file.cues = cues.map(({ name, t, payload }) => ({ name, t, payload }));
+		return file;
 	}
 
 	blend({ kind, seconds, start, shape }: Blend, from: number, to: number): FileBlend {
@@ -156,16 +166,27 @@ class Writer {
 	}
 }
 
-function filePart(part: Part, parts: readonly Part[], name: string): FilePart {
-	const { parent, eulerOrder, rest } = part;
-	return {
-		name,
-		parent: parts.findIndex(({ id }) => id === parent),
-		order: eulerOrder,
-		translation: [...rest.translation],
-		rotation: [...fromEuler(rest.rotation, eulerOrder)],
-		scale: [...rest.scale],
-	};
+/** Paths of a pose whose rest a file says otherwise. */
+const MADE_OF_ANGLES = ['angles', 'rotation'];
+
+/** A part, without what is as it is where nothing is said; with the rest of what moves of it. */
+function filePart(part: Part, parts: readonly Part[], name: string, { targets, rest }: PoseLayout): FilePart {
+	const { eulerOrder, rest: own } = part;
+	const said: Record<string, number[]> = {};
+	if (own.translation.some((v) => v !== 0)) said.translation = [...own.translation];
+	if (own.rotation.some((v) => v !== 0)) said.rotation = [...own.rotation];
+	if (own.scale.some((v) => v !== 1)) said.scale = [...own.scale];
+	for (const { part: id, path, at, size } of targets)
+		if (id === part.id && !MADE_OF_ANGLES.includes(path) && !(path in own && path !== 'opacity'))
+			said[path] = [...rest.subarray(at, at + size)];
+	const parent = parts.findIndex(({ id }) => id === part.parent);
+	const file: FilePart = { name };
+	if (parent >= 0) file.parent = parent;
+	if (eulerOrder !== 'XYZ') file.order = eulerOrder;
+	if (Object.keys(said).length > 0) file.rest = said;
+	if (part.numbers?.length)
+		file.numbers = Object.fromEntries(part.numbers.map(({ key, name: called }) => [key, called]));
+	return file;
 }
 
 /** The file, its clips in the order in which they are given. Throws a RangeError where a bound cannot be kept. */
@@ -174,12 +195,6 @@ export function writeClips(wanted: ClipsToWrite): ClipFile {
 	const layout = clips[0].compiled.layout;
 	const writer = new Writer(wanted, layout);
 	const placeOfClip = new Map(clips.map(({ compiled }, i) => [compiled.clip.id, i]));
-	const fileTarget = ({ part, path, kind, at, size }: Target): FileTarget => ({
-		part: parts.findIndex(({ id }) => id === part),
-		path,
-		kind,
-		rest: [...layout.rest.subarray(at, at + size)],
-	});
 	const written = clips.map((_, i) => writer.clip(i));
 	const blends = Object.values(doc.blends).flatMap((blend) => {
 		const [from, to] = [placeOfClip.get(blend.from), placeOfClip.get(blend.to)];
@@ -190,8 +205,7 @@ export function writeClips(wanted: ClipsToWrite): ClipFile {
 		version: CLIP_FILE_VERSION,
 		ticks: TICKS_PER_SECOND,
 		space: doc.project.space,
-		parts: parts.map((part) => filePart(part, parts, partNames.get(part.id)!)),
-		targets: layout.targets.map(fileTarget),
+		parts: parts.map((part) => filePart(part, parts, partNames.get(part.id)!, layout)),
 		shapes: writer.table.shapes,
 		clips: written,
 		blends,
