@@ -3,7 +3,7 @@ import { bounceContacts } from '../../player/easing/bounce';
 import { springSettleSeconds } from '../../player/easing/ease';
 import { dampingRatio } from '../../player/easing/spring';
 import { stepTimes, stopsEase } from '../../player/easing/steps';
-import { buildCurve, isThird, type SpanHandles } from '../../player/curve/build';
+import { buildCurve, isThird, type Span } from '../../player/curve/build';
 import {
 	SPAN_BEZIER,
 	SPAN_CUBIC,
@@ -76,8 +76,14 @@ function endSlope(curve: FlatCurve, index: number, end: 0 | 1, shape: Shape): nu
 }
 
 /** What the span from a key to the next does. */
-export function spanOf(keys: readonly Key[], index: number, context: CurveContext): SpanHandles | Shape {
-	const { shape } = keys[index];
+export function spanOf(keys: readonly Key[], index: number, context: CurveContext): Span {
+	const { shape, v } = keys[index];
+	if (shape.kind === 'spring') {
+		const { mass, stiffness, damping, velocity, time } = shape;
+		const seconds = time === 'fitted' && springSettleSeconds(shape, keys[index + 1].v - v);
+		const own = { kind: 'spring' as const, mass, stiffness, damping, velocity };
+		return seconds ? { ...own, seconds } : own;
+	}
 	return shape.kind === 'handles' ? spanHandles(keys, index, context) : shape;
 }
 

@@ -1,6 +1,8 @@
 /** Makes flat curves of keys and of what each span does between two of them. */
 import { easeOf, springValue } from '../easing/ease';
-import type { Shape } from '../easing/shape';
+import type { Shape, SpringShape } from '../easing/shape';
+import type { SpringParameters } from '../easing/spring';
+import { ticksToSeconds } from '../time';
 import {
 	SPAN_BEZIER,
 	SPAN_CUBIC,
@@ -20,6 +22,17 @@ export interface SpanHandles {
 	inRise: number;
 }
 
+/** A spring in a span: so many seconds of it, or without them as many as the span has. */
+export interface SpringSpan extends SpringParameters {
+	kind: 'spring';
+	/** Value units a second at the start. */
+	velocity: number;
+	seconds?: number;
+}
+
+/** What a span does between its two keys. */
+export type Span = SpanHandles | SpringSpan | Exclude<Shape, SpringShape>;
+
 export const THIRD = 1 / 3;
 
 /** Handles that reach a third of their span make it a cubic polynomial in time. */
@@ -28,7 +41,7 @@ export function isThird(reach: number): boolean {
 }
 
 /** The handles that give a shape's single Bezier over a change of value, or null where it is none. */
-export function shapeHandles(shape: Shape, change: number): SpanHandles | null {
+export function shapeHandles(shape: Exclude<Span, SpanHandles> | Shape, change: number): SpanHandles | null {
 	const between = (outReach: number, outRise: number, inReach: number, inRise: number) => ({
 		outReach,
 		outRise: change * outRise,
@@ -82,7 +95,7 @@ export function buildCurve(
 	times: ArrayLike<number>,
 	values: ArrayLike<number>,
 	ends: Ends,
-	spanOf: (span: number) => SpanHandles | Shape,
+	spanOf: (span: number) => Span,
 ): FlatCurve {
 	const count = times.length;
 	const last = count - 1;
@@ -105,7 +118,7 @@ export function buildCurve(
 	return curve;
 }
 
-function writeSpan(curve: FlatCurve, span: number, own: SpanHandles | Shape): void {
+function writeSpan(curve: FlatCurve, span: number, own: Span): void {
 	const { times, values, kinds, coefficients, eases } = curve;
 	const at = span * STRIDE;
 	const ticks = times[span + 1] - times[span];
@@ -120,7 +133,7 @@ function writeSpan(curve: FlatCurve, span: number, own: SpanHandles | Shape): vo
 	} else if (handles) kinds[span] = writeBezier(handles, change, coefficients, at);
 	else if (shape?.kind === 'spring') {
 		kinds[span] = SPAN_VALUE;
-		eases[span] = springValue(shape, values[span], values[span + 1], ticks);
+		eases[span] = springValue(shape, values[span], values[span + 1], shape.seconds ?? ticksToSeconds(ticks));
 	} else if (shape && shape.kind !== 'hold') {
 		kinds[span] = SPAN_EASE;
 		coefficients[at + 1] = change;

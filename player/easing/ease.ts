@@ -1,9 +1,8 @@
 /** What a span does between its keys, as a function of its progress: the closed forms of all shapes that have one. */
-import { TICKS_PER_SECOND } from '../time';
 import { bounceEase } from './bounce';
 import { familyEase } from './families';
 import type { Shape, SpringShape } from './shape';
-import { SETTLE_TOLERANCE, settleSeconds, springOffset } from './spring';
+import { SETTLE_TOLERANCE, settleSeconds, springOffset, type SpringParameters } from './spring';
 import { stepsEase, stopsEase } from './steps';
 
 /** Seconds after which a spring over `change` stays within 0.1 % of it (of a unit's, for a kick with no change). */
@@ -12,18 +11,14 @@ export function springSettleSeconds(shape: SpringShape, change: number): number 
 	return settleSeconds(shape, -change, shape.velocity, SETTLE_TOLERANCE * travel);
 }
 
-/**
- * The values of a spring that starts at v0 with its velocity and ends at v1, over the progress of its span. Value units.
- */
+/** The values of a spring that starts at v0 with its velocity and has come to v1 after some seconds, over that time's progress. */
 export function springValue(
-	shape: SpringShape,
+	spring: SpringParameters & { velocity: number },
 	v0: number,
 	v1: number,
-	spanTicks: number,
+	seconds: number,
 ): (x: number) => number {
-	const offset = springOffset(shape, v0 - v1, shape.velocity);
-	const spanSeconds = spanTicks / TICKS_PER_SECOND;
-	const seconds = shape.time === 'real' ? spanSeconds : springSettleSeconds(shape, v1 - v0) || spanSeconds;
+	const offset = springOffset(spring, v0 - v1, spring.velocity);
 	// A ramp takes up what is left at the end, so that the span meets its key.
 	const left = offset(seconds);
 	return (x) => v1 + offset(x * seconds) - left * x;

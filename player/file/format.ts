@@ -2,10 +2,10 @@
  * The clip file, as docs/formats/clip.md tells it: plain JSON in which all that is many is whole numbers. Times are
  * ticks, values multiples of their curve's quantum, both written as differences from one key to the next.
  */
+import type { Span, SpanHandles } from '../curve/build';
 import type { EndKind } from '../curve/flat';
 import type { VectorCurve } from '../curve/vector';
-import type { Shape } from '../easing/shape';
-import type { Loop } from '../loop';
+import type { LoopMode } from '../loop';
 import type { EulerOrder } from '../maths/quaternion';
 
 export const CLIP_FILE = 'hillock-clips';
@@ -21,6 +21,9 @@ export const FILE_BEZIER = 3;
 export const FILE_SHAPE = 4;
 /** The reach of a handle as long as its span. */
 export const REACH = 2 ** 20;
+
+/** What spans refer to: all that is told by names. */
+export type FileShape = Exclude<Span, SpanHandles>;
 
 const XYZ = ['x', 'y', 'z'];
 /** Paths whose numbers have names, and these; all others are one number, or four of a colour. */
@@ -97,8 +100,8 @@ export interface FileClip {
 	name: string;
 	/** Ticks. */
 	length: number;
-	/** Plays once when absent. */
-	loop?: Loop;
+	/** Plays once when absent; without a count for ever, without a pause (ticks) there is none. */
+	loop?: { mode: LoopMode; count?: number; pause?: number };
 	curves: FileCurve[];
 	vectors?: FileVector[];
 	/** In the order of their times. */
@@ -111,7 +114,8 @@ export interface FileBlend {
 	to: number;
 	kind: 'crossfade' | 'inertial' | 'cut';
 	seconds: number;
-	start: 'start' | 'phase' | { seconds: number };
+	/** At its start when absent. */
+	start?: 'phase' | { seconds: number };
 	/** Weight over progress, as one span from 0 to 1; straight where there is none. */
 	ease?: { quantum: number; span: number[] };
 }
@@ -126,7 +130,7 @@ export interface ClipFile {
 	/** Parents before children. */
 	parts: FilePart[];
 	/** What spans refer to. */
-	shapes: Shape[];
+	shapes: FileShape[];
 	clips: FileClip[];
 	blends: FileBlend[];
 }

@@ -2,14 +2,12 @@
 import type { BlendSpec, ClipSet, PlayerClip } from '../clips';
 import type { Cue } from '../cues';
 import { ActiveSpans } from '../curve/active-spans';
-import { buildCurve, THIRD, type SpanHandles } from '../curve/build';
+import { buildCurve, THIRD, type Span } from '../curve/build';
 import { evaluateCurve } from '../curve/evaluate';
 import type { FlatCurve } from '../curve/flat';
 import { buildVector } from '../curve/vector';
-import type { Shape } from '../easing/shape';
 import { makeLayout, placeOf, type PoseLayout, type TargetKind } from '../layout';
 import { eulerInto } from '../maths/quaternion';
-import type { Loop } from '../loop';
 import type { Motion } from '../motion';
 import {
 	CLIP_FILE,
@@ -25,10 +23,11 @@ import {
 	type FileClip,
 	type FileCurve,
 	type FilePart,
+	type FileShape,
 	type FileVector,
 } from './format';
 
-const ONCE: Loop = { mode: 'once', count: null, pause: 0 };
+const ONCE: NonNullable<FileClip['loop']> = { mode: 'once' };
 
 /** Clips of a file, with its parts. */
 export interface ReadClips extends ClipSet {
@@ -87,14 +86,12 @@ function added(differences: readonly number[], quantum: number, stride = 1): num
 	return sums.map((sum) => sum * quantum);
 }
 
-type Span = SpanHandles | Shape;
-
 /** What each of `count` spans does, from their numbers. */
 function spansOf(
 	written: readonly number[] | number,
 	count: number,
 	quantum: number,
-	shapes: readonly Shape[],
+	shapes: readonly FileShape[],
 ) {
 	const spans: Span[] = [];
 	if (typeof written === 'number') written = new Array<number>(count).fill(written);
@@ -120,7 +117,7 @@ const endsOf = ({ before = 'hold', after = 'hold' }: Pick<FileCurve, 'before' | 
 });
 
 /** A curve of numbers, in value units over ticks. */
-export function curveIn(file: FileCurve, shapes: readonly Shape[]): FlatCurve {
+export function curveIn(file: FileCurve, shapes: readonly FileShape[]): FlatCurve {
 	const { quantum, slopes } = file;
 	const times = added(file.times, 1);
 	const spans = spansOf(file.spans, times.length - 1, quantum, shapes);
@@ -129,7 +126,7 @@ export function curveIn(file: FileCurve, shapes: readonly Shape[]): FlatCurve {
 	return curve;
 }
 
-function vectorIn(file: FileVector, shapes: readonly Shape[]) {
+function vectorIn(file: FileVector, shapes: readonly FileShape[]) {
 	const { quantum, mix, tangents } = file;
 	const times = added(file.times, 1);
 	const spans = spansOf(file.spans, times.length - 1, 1 / REACH, shapes);
@@ -156,7 +153,8 @@ function vectorIn(file: FileVector, shapes: readonly Shape[]) {
 }
 
 function motionIn({ shapes, parts }: ClipFile, file: FileClip, layout: PoseLayout): Motion {
-	const { curves, vectors = [], loop = ONCE, length } = file;
+	const { curves, vectors = [], length } = file;
+	const { mode, count = null, pause = 0 } = file.loop ?? ONCE;
 	const placeOfCurve = (own: { part: number; path: string }) => {
 		const { path, component } = placeIn(own.path);
 		return placeOf(layout, parts[own.part].name, path) + component;
@@ -167,7 +165,7 @@ function motionIn({ shapes, parts }: ClipFile, file: FileClip, layout: PoseLayou
 	return {
 		layout,
 		length,
-		loop,
+		loop: { mode, count, pause },
 		spans: new ActiveSpans(curves.map((own) => curveIn(own, shapes))),
 		places: Int32Array.from(places),
 		gains: Float64Array.from(curves, ({ gain = 0 }) => gain),
@@ -188,7 +186,7 @@ function motionIn({ shapes, parts }: ClipFile, file: FileClip, layout: PoseLayou
 /** Ticks of the span that a blend's easing is. */
 const EASE_TICKS = 1e6;
 
-function blendIn({ kind, seconds, start, ease }: FileBlend, shapes: readonly Shape[]): BlendSpec {
+function blendIn({ kind, seconds, start, ease }: FileBlend, shapes: readonly FileShape[]): BlendSpec {
 	if (!ease) return { kind, seconds, start };
 	const [span] = spansOf(ease.span, 1, ease.quantum, shapes);
 	const curve = buildCurve([0, EASE_TICKS], [0, 1], endsOf({}), () => span);

@@ -1,8 +1,7 @@
 /** Curves as the clip file has them: whole numbers of a quantum that is chosen by the bound. */
-import { isThird, type SpanHandles } from '../../../player/curve/build';
+import { isThird, type Span } from '../../../player/curve/build';
 import { evaluateCurve } from '../../../player/curve/evaluate';
 import type { Ends, FlatCurve } from '../../../player/curve/flat';
-import type { Shape } from '../../../player/easing/shape';
 import {
 	FILE_BEZIER,
 	FILE_CUBIC,
@@ -11,6 +10,7 @@ import {
 	FILE_SHAPE,
 	REACH,
 	type FileCurve,
+	type FileShape,
 } from '../../../player/file/format';
 import { curveIn } from '../../../player/file/read';
 
@@ -18,16 +18,16 @@ import { curveIn } from '../../../player/file/read';
 export interface Spanned {
 	times: readonly number[];
 	values: readonly number[];
-	spans: readonly (SpanHandles | Shape)[];
+	spans: readonly Span[];
 	ends: Ends;
 }
 
 /** The shapes that a file's spans refer to, each once. */
 export class ShapeTable {
-	readonly shapes: Shape[] = [];
+	readonly shapes: FileShape[] = [];
 	private readonly places = new Map<string, number>();
 
-	codeOf(shape: Shape): number {
+	codeOf(shape: FileShape): number {
 		const key = JSON.stringify(shape);
 		const known = this.places.get(key);
 		if (known !== undefined) return FILE_SHAPE + known;
@@ -125,6 +125,19 @@ function differenceOf({ read, marks, jumps = [] }: Truth, curve: FlatCurve, leng
 	return worst;
 }
 
+/** Quanta that are coarser than the bound asks for, and of which every value is a multiple all the same: typed ones are. */
+function coarserQuanta(values: readonly number[], limit: number): number[] {
+	const quanta: number[] = [];
+	const largest = Math.max(...values.map(Math.abs));
+	for (
+		let quantum = quantumWithin(Math.max(largest, limit));
+		quantum > limit;
+		quantum = quantumWithin(quantum / 1.9)
+	)
+		if (values.every((v) => Math.abs(v / quantum - Math.round(v / quantum)) < 1e-9)) quanta.push(quantum);
+	return quanta;
+}
+
 /** How often the quantum is made smaller before a curve is said not to fit. */
 const TRIES = 24;
 const STILL = new Float64Array(2);
@@ -140,9 +153,9 @@ export function encodeCurve(
 	length: number,
 	table: ShapeTable,
 ): { curve: WrittenCurve; error: number } {
-	let limit = 2 * bound;
-	for (let i = 0; i < TRIES; i++, limit /= 2) {
-		const curve = writeCurve(own, truth.endSlopes ?? STILL, quantumWithin(limit), table);
+	const finer = Array.from({ length: TRIES }, (_, i) => quantumWithin((2 * bound) / 2 ** i));
+	for (const quantum of [...coarserQuanta(own.values, 2 * bound), ...finer]) {
+		const curve = writeCurve(own, truth.endSlopes ?? STILL, quantum, table);
 		const read = curveIn({ ...curve, part: 0, path: '' }, table.shapes);
 		const error = differenceOf(truth, read, length);
 		if (error <= bound) return { curve, error };

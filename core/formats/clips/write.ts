@@ -141,20 +141,16 @@ class Writer {
 				...[...formulas.places].map((place) => this.computed(index, place)),
 			],
 		};
-		if (clip.loop.mode !== 'once') file.loop = clip.loop;
+		const { mode, count, pause } = clip.loop;
+		if (mode !== 'once') file.loop = { mode, ...(count !== null && { count }), ...(pause > 0 && { pause }) };
 		if (vectors.length > 0) file.vectors = vectors.map((vector) => this.vector(index, vector));
 		if (cues.length > 0) file.cues = cues.map(({ name, t, payload }) => ({ name, t, payload }));
 		return file;
 	}
 
 	blend({ kind, seconds, start, shape }: Blend, from: number, to: number): FileBlend {
-		const own: FileBlend = {
-			from,
-			to,
-			kind,
-			seconds,
-			start: typeof start === 'number' ? { seconds: start } : start,
-		};
+		const own: FileBlend = { from, to, kind, seconds };
+		if (start !== 'start') own.start = typeof start === 'number' ? { seconds: start } : start;
 		if (shape.kind === 'linear') return own;
 		const keys = [
 			{ t: 0, v: 0, shape },
@@ -178,7 +174,7 @@ function filePart(part: Part, parts: readonly Part[], name: string, { targets, r
 	if (own.scale.some((v) => v !== 1)) said.scale = [...own.scale];
 	for (const { part: id, path, at, size } of targets)
 		if (id === part.id && !MADE_OF_ANGLES.includes(path) && !(path in own && path !== 'opacity'))
-			said[path] = [...rest.subarray(at, at + size)];
+			said[path] = [...rest.subarray(at, at + size)].map((n) => Number(n.toPrecision(6)));
 	const parent = parts.findIndex(({ id }) => id === part.parent);
 	const file: FilePart = { name };
 	if (parent >= 0) file.parent = parent;
