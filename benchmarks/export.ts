@@ -2,6 +2,7 @@
 import { gzipSync } from 'node:zlib';
 import { clipsInOrder, type Clip, type Doc } from '../core/document/types';
 import { bake } from '../core/fit/fit';
+import { clipFileShipper } from '../core/formats/clips/shipping';
 import { gltfTracks, shipGltf } from '../core/formats/gltf/testing';
 import { worstShare } from '../core/tracks/report';
 import { makeParcelSlip } from '../demo/parcel-slip';
@@ -20,8 +21,13 @@ function bakedBytes(doc: Doc, clip: Clip): Buffer {
 export async function exportFigures(): Promise<Figure[]> {
 	const figures: Figure[] = [];
 	let [total, totalBaked, milliseconds, paths] = [0, 0, 0, 0];
-	for (const doc of [makeQuay(), makeParcelSlip()])
-		for (const clip of clipsInOrder(doc)) {
+	let [clipFiles, glbs] = [0, 0];
+	for (const doc of [makeQuay(), makeParcelSlip()]) {
+		const all = clipsInOrder(doc);
+		clipFiles += gzipSync((await clipFileShipper.ship(doc, all, { bounds: BOUNDS })).bytes).length;
+		const glb = await shipGltf(doc, all, { bounds: BOUNDS, switches: { curvesOnly: true } });
+		glbs += gzipSync(glb.bytes).length;
+		for (const clip of all) {
 			const start = performance.now();
 			const written = await shipGltf(doc, [clip], { bounds: BOUNDS, switches: { curvesOnly: true } });
 			milliseconds += performance.now() - start;
@@ -40,6 +46,15 @@ export async function exportFigures(): Promise<Figure[]> {
 				),
 			);
 		}
+	}
+	figures.push(
+		figure(
+			'clip files of all demo clips in gzip, against .glb of their curves in gzip (which leaves out what glTF cannot say)',
+			`${(clipFiles / glbs).toFixed(2)} (${clipFiles} of ${glbs} bytes)`,
+			'under 0.50',
+			clipFiles / glbs < 0.5,
+		),
+	);
 	figures.push(
 		figure(
 			'all demo clips',

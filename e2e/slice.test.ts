@@ -13,6 +13,8 @@ import {
 	saved,
 	storedChannel,
 } from './compose';
+import { readClips } from '../player/file/read';
+import { evaluateClip } from '../player/motion';
 import { expect, test } from './server';
 
 test('one part, two keys: play, save, reload, export, read back by another reader', async ({
@@ -57,6 +59,16 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	expect(sampler.getInterpolation()).toBe('LINEAR');
 	expect([...sampler.getInput()!.getArray()!]).toEqual([0, 2]);
 	expect([...sampler.getOutput()!.getArray()!]).toEqual([0, 0, 0, 4, 0, 0]);
+
+	// The same as a clip file, which the player reads.
+	await app.getByRole('radio', { name: /Clip file/ }).check();
+	await app.getByRole('button', { name: 'Export Clip file' }).click();
+	const second = app.waitForEvent('download');
+	await app.getByRole('link', { name: /^Download .*clips\.json$/ }).click();
+	const { clips, layout } = readClips(JSON.parse(readFileSync(await (await second).path(), 'utf8')));
+	const pose = layout.rest.slice();
+	evaluateClip([...clips.values()][0].motion, 36_000, pose);
+	expect([...pose]).toEqual([1, 0, 0]);
 });
 
 test('from an empty project to an exported clip in twelve acts', async ({ app, server }) => {

@@ -10,6 +10,15 @@ export interface FormatSwitch {
 	says: string;
 }
 
+/** How clips leave as a format. */
+export interface FormatShipping {
+	/** What it is for, in a few words. */
+	about: string;
+	/** Whether the parts' drawings are in the file. */
+	hasDrawings: boolean;
+	switches: readonly FormatSwitch[];
+}
+
 /** A project that came in. */
 export interface TakenIn {
 	doc: Doc;
@@ -38,7 +47,7 @@ export interface Format {
 	mediaTypes: readonly string[];
 	detect(bytes: Uint8Array): Likeness;
 	/** Absent where clips cannot leave as it. */
-	ships?: { switches: readonly FormatSwitch[] };
+	ships?: FormatShipping;
 	/** Absent where it cannot come in. Larger files than `mostBytes` are refused; what is heavy is read apart. */
 	takes?: { mostBytes: number; isHeavy?: boolean };
 }

@@ -2,7 +2,7 @@
  * All formats: a new one is its folder, a line here and one in `loaders.ts`. Server, command line, pages and API take
  * their lists from it.
  */
-import type { Format, FormatSwitch } from './format';
+import type { Format, FormatShipping } from './format';
 import { clipFile } from './clips/format';
 import { gltf } from './gltf/format';
 import { projectFile, projectPack } from './project/format';
@@ -10,7 +10,7 @@ import { projectFile, projectPack } from './project/format';
 export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf, clipFile];
 
 export interface ShippingFormat extends Format {
-	ships: { switches: readonly FormatSwitch[] };
+	ships: FormatShipping;
 }
 
 /** Formats that clips leave as. */

@@ -1,4 +1,9 @@
 /** The clip file: what the player plays from it is the clip within its bound, in every round, with its events and blends. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Ajv from 'ajv/dist/2020';
 import fc from 'fast-check';
 import { strFromU8 } from 'fflate';
 import { describe, expect, it } from 'vitest';
@@ -6,8 +11,8 @@ import { hold, linear, ONCE, ProjectBuilder, REPEAT, type KeyRow } from '../../.
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { makeQuay } from '../../../demo/quay';
 import { END_KINDS } from '../../../player/curve/flat';
-import type { Shape, SpringShape } from '../../../player/easing/shape';
-import type { ClipFile } from '../../../player/file/format';
+import { EASING_FAMILIES, EASING_WAYS, type Shape, type SpringShape } from '../../../player/easing/shape';
+import { NAMED, type ClipFile } from '../../../player/file/format';
 import { readClips } from '../../../player/file/read';
 import { angleBetween } from '../../../player/maths/quaternion';
 import { evaluateClip } from '../../../player/motion';
@@ -106,27 +111,28 @@ describe.each([
 });
 
 const FRAMES = 60;
+const SHAPES: readonly Shape[] = [
+	hold,
+	linear,
+	{ kind: 'fall' },
+	{ kind: 'rise' },
+	{ kind: 'handles' },
+	{ kind: 'bounce', restitution: 0.5, count: 2 },
+	{ kind: 'spring', mass: 1, stiffness: 120, damping: 6, velocity: 4, time: 'real' },
+	{ kind: 'spring', mass: 1, stiffness: 300, damping: 9, velocity: 0, time: 'fitted' },
+	{ kind: 'family', family: 'elastic', way: 'out' },
+	{ kind: 'steps', count: 3, jump: 'jump-both' },
+	{
+		kind: 'stops',
+		stops: [
+			{ x: 0, y: 0 },
+			{ x: 0.3, y: 1.2 },
+			{ x: 1, y: 1 },
+		],
+	},
+];
 const shape: fc.Arbitrary<Shape> = fc.oneof(
-	fc.constantFrom<Shape>(
-		hold,
-		linear,
-		{ kind: 'fall' },
-		{ kind: 'rise' },
-		{ kind: 'handles' },
-		{ kind: 'bounce', restitution: 0.5, count: 2 },
-		{ kind: 'spring', mass: 1, stiffness: 120, damping: 6, velocity: 4, time: 'real' },
-		{ kind: 'spring', mass: 1, stiffness: 300, damping: 9, velocity: 0, time: 'fitted' },
-		{ kind: 'family', family: 'elastic', way: 'out' },
-		{ kind: 'steps', count: 3, jump: 'jump-both' },
-		{
-			kind: 'stops',
-			stops: [
-				{ x: 0, y: 0 },
-				{ x: 0.3, y: 1.2 },
-				{ x: 1, y: 1 },
-			],
-		},
-	),
+	fc.constantFrom<Shape>(...SHAPES),
 	fc.record({ kind: fc.constant('eased' as const), start: between(0, 1), finish: between(0, 1) }),
 	fc.record({
 		kind: fc.constant('bezier' as const),
@@ -169,6 +175,18 @@ function oneClip(
 		...doc,
 		channels: Object.fromEntries(Object.entries(doc.channels).map(([id, channel]) => [id, change(channel)])),
 	};
+}
+
+/** A clip with every shape there is, one after another, that goes round and travels. */
+function allShapes(): Doc {
+	const families = EASING_FAMILIES.flatMap((family) =>
+		EASING_WAYS.map((way): Shape => ({ kind: 'family', family, way })),
+	);
+	const rows = [...SHAPES, ...families].map((own, i): KeyRow => [i, i % 3, own]);
+	return oneClip({ 'translation.x': [...rows, [FRAMES, 2]] }, (channel) => ({
+		...channel,
+		accumulates: true,
+	}));
 }
 
 it('any clip plays from its file within its bounds, over many rounds too, however it ends and adds up', async () => {
@@ -237,8 +255,8 @@ it('a shape stays a shape: a spring costs a key and a number, and is as exact as
 		ONCE,
 	);
 	const { file, shipped } = await write(doc);
-	const { time: _, ...written } = spring as SpringShape;
-	expect(file.shapes).toEqual([written]);
+	const { kind, mass, stiffness, damping, velocity } = spring as SpringShape;
+	expect(file.shapes).toEqual([{ kind, mass, stiffness, damping, velocity }]);
 	expect(file.clips[0].curves[0].spans).toBe(4);
 	expect(shipped.clips[0].tracks[0].error).toBeLessThan(1e-9);
 });
@@ -322,4 +340,89 @@ it('another file, and a newer one, are refused by name', async () => {
 	expect(() => readClips({ ...file, version: 2 })).toThrow(
 		'clip files of version 2 are newer than this player',
 	);
+});
+
+const hasPython = spawnSync('python3', ['--version']).status === 0;
+describe.skipIf(!hasPython)('the reader in another language, of the documentation', () => {
+	it('is at most 200 lines, and shows of the demo what the player shows, in every clip and round', async () => {
+		const script = 'docs/formats/read_clips.py';
+		expect(readFileSync(script, 'utf8').split('\n').length).toBeLessThanOrEqual(201);
+		const folder = mkdtempSync(join(tmpdir(), 'clips-'));
+		let compared = 0;
+		for (const doc of [makeQuay(), makeParcelSlip(), allShapes()]) {
+			const { file, shipped } = await write(doc);
+			const path = join(folder, 'a.clips.json');
+			writeFileSync(path, shipped.bytes);
+			const { clips, layout, parts } = readClips(file);
+			const pose = layout.rest.slice();
+			for (const [name, { motion }] of clips) {
+				const seconds = [0, 0.123, 0.5, 0.777, 1.31, 2.9, 7.03];
+				const { stdout, stderr } = spawnSync('python3', [script, path, name, ...seconds.map(String)], {
+					encoding: 'utf8',
+				});
+				expect(stderr).toBe('');
+				const lines = stdout.trim().split('\n');
+				seconds.forEach((at, i) => {
+					evaluateClip(motion, at * 72_000, pose);
+					const shown = JSON.parse(lines[i]) as Record<string, number | number[]>;
+					for (const [called, value] of Object.entries(shown)) {
+						const [part, dotted] = called.split('/');
+						expect(parts.map((own) => own.name)).toContain(part);
+						const [path, component] = dotted.split('.');
+						const from = placeOf(
+							layout,
+							part,
+							path === 'rotation' ? 'angles' : path === 'orientation' ? 'rotation' : path,
+						);
+						const names = NAMED[path];
+						const own = [value].flat();
+						own.forEach((v, k) => {
+							const place = from + (names ? names.indexOf(component) : k);
+							expect(Math.abs(v - pose[place]), `${name}, ${called} at ${at} s`).toBeLessThan(
+								1e-6 * Math.max(1, Math.abs(v)),
+							);
+							compared++;
+						});
+					}
+				});
+			}
+		}
+		expect(compared).toBeGreaterThan(400);
+	});
+});
+
+describe('the schema and the example of the documentation', () => {
+	const schema = JSON.parse(readFileSync('docs/schema/clip-file.schema.json', 'utf8')) as object;
+	const validate = new Ajv({ allErrors: true, strict: false }).compile(schema);
+
+	it('takes every file that is written, and no other', async () => {
+		for (const doc of [makeQuay(), makeParcelSlip(), allShapes()]) {
+			const { file } = await write(doc);
+			expect(validate(file) ? [] : validate.errors).toEqual([]);
+			const [clip] = file.clips;
+			const torn = { ...file, clips: [{ ...clip, curves: [{ ...clip.curves[0], times: [0.5] }] }] };
+			expect(validate(torn)).toBe(false);
+			expect(validate({ ...file, author: 'x' })).toBe(false);
+		}
+	});
+
+	it('plays as the text says', () => {
+		const text = readFileSync('docs/formats/clip.md', 'utf8');
+		const file = JSON.parse(/```json\n([^`]*)```/.exec(text)![1]) as ClipFile;
+		expect(validate(file) ? [] : validate.errors).toEqual([]);
+		const { clips, layout } = readClips(file);
+		const { motion, cues } = clips.get('ring')!;
+		const pose = layout.rest.slice();
+		const at = (part: string, path: string, k: number, ticks: number) => {
+			evaluateClip(motion, ticks, pose);
+			return pose[placeOf(layout, part, path) + k];
+		};
+		expect([0, 36_000, 144_000, 147_000].map((t) => at('bell', 'angles', 2, t))).toEqual([10, 40, 10, 10]);
+		expect([0, 72_000, 144_000].map((t) => at('buoy', 'translation', 1, t))).toEqual([0, 0.25, 0]);
+		expect(at('buoy', 'translation', 0, 5)).toBe(3);
+		// The handles of the cubic: 0.3 m up from the first key within a third of the span.
+		expect((72_000 / 3) * at('buoy', 'translation', 1, 1)).toBeCloseTo(0.3, 3);
+		expect(at('bell', 'angles', 2, 151_200 + 36_000)).toBe(40);
+		expect(cues[0].payload).toEqual({ loudness: 0.8 });
+	});
 });

@@ -103,8 +103,11 @@ export interface Truth {
 	endSlopes?: Float64Array;
 }
 
-/** Places between two marks at which a written curve is compared with its own. */
+/** Places between two marks at which a written curve is compared with its own, and ticks between two at most. */
 const LOOKS = 48;
+const LOOK_TICKS = 150;
+/** What of a bound is used, so that nothing between the places goes over it. */
+const SHARE = 0.98;
 /** Ticks about a jump of a formula within which nobody tells values apart. */
 export const NEAR_A_JUMP = 2;
 
@@ -120,7 +123,8 @@ function differenceOf({ read, marks, jumps = [] }: Truth, curve: FlatCurve, leng
 	places.forEach((t, i) => {
 		look(t);
 		const next = places[i + 1] ?? t;
-		for (let k = 0; k < LOOKS && next > t; k++) look(t + ((next - t) * (k + 0.5)) / LOOKS);
+		const count = next > t ? Math.max(LOOKS, Math.ceil((next - t) / LOOK_TICKS)) : 0;
+		for (let k = 0; k < count; k++) look(t + ((next - t) * (k + 0.5)) / count);
 	});
 	return worst;
 }
@@ -158,7 +162,7 @@ export function encodeCurve(
 		const curve = writeCurve(own, truth.endSlopes ?? STILL, quantum, table);
 		const read = curveIn({ ...curve, part: 0, path: '' }, table.shapes);
 		const error = differenceOf(truth, read, length);
-		if (error <= bound) return { curve, error };
+		if (error <= SHARE * bound) return { curve, error };
 	}
 	throw new RangeError('a curve cannot be written within its bound');
 }

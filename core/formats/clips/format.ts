@@ -10,5 +10,9 @@ export const clipFile: Format = {
 	extensions: ['.clips.json'],
 	mediaTypes: ['application/json'],
 	detect: (bytes) => (isJsonText(bytes) && MARK.test(headOf(bytes)) ? 2 : 0),
-	ships: { switches: [] },
+	ships: {
+		about: 'for the player: all that moves, cues and blends, shapes as shapes',
+		hasDrawings: false,
+		switches: [],
+	},
 };

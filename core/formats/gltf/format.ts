@@ -15,6 +15,8 @@ export const gltf: Format = {
 		return isJsonText(bytes) && ASSET.test(headOf(bytes)) ? 2 : 0;
 	},
 	ships: {
+		about: 'for engines: parts with their drawings, curves as animation samplers',
+		hasDrawings: true,
 		switches: [{ id: 'curvesOnly', flag: 'curves-only', says: 'curves only, no drawings' }],
 	},
 	takes: {

@@ -3,6 +3,7 @@
 	import Package from '@lucide/svelte/icons/package';
 	import { toast } from 'svelte-sonner';
 	import { ticksToFrame } from '$core/time';
+	import { SHIPPING } from '$core/formats/registry';
 	import { TRACK_PATHS } from '$core/tracks/track';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -43,6 +44,31 @@
 			{/each}
 		</ul>
 	</div>
+	<fieldset>
+		<legend class="sheet-title mb-1">Format</legend>
+		<div class="rounded-md border border-rule bg-sheet">
+			{#each SHIPPING as format (format.id)}
+				<label
+					class="flex cursor-pointer items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {ship.format ===
+					format
+						? 'bg-band'
+						: ''}"
+				>
+					<input
+						type="radio"
+						name="format"
+						class="mt-1"
+						checked={ship.format === format}
+						onchange={() => (ship.format = format)}
+					/>
+					<span class="min-w-0"
+						>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
+						<span class="block text-xs text-muted">{format.ships.about}</span></span
+					>
+				</label>
+			{/each}
+		</div>
+	</fieldset>
 	<div class="flex flex-col gap-1.5">
 		<h2 class="sheet-title">Error bound</h2>
 		<label class="flex items-center justify-between gap-2">

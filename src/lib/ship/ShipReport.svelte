@@ -34,7 +34,9 @@
 <div class="mb-4 flex flex-wrap items-start gap-x-5 gap-y-2">
 	<div>
 		<h2 class="text-lg font-bold">{result.fileName}</h2>
-		<p class="text-muted">{kilo(result.bytes)} in all, drawings included</p>
+		<p class="text-muted">
+			{kilo(result.bytes)} in all{ship.writtenAs.ships.hasDrawings ? ', drawings included' : ''}
+		</p>
 	</div>
 	<p>
 		<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"

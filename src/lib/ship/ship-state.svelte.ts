@@ -20,6 +20,8 @@ export class ShipState {
 	switches = $state.raw<Readonly<Record<string, boolean>>>({});
 	isWorking = $state(false);
 	result = $state.raw<Exported | null>(null);
+	/** What the result was written as. */
+	writtenAs = $state.raw<ShippingFormat>(SHIPPING[0]);
 	/** The document that the result was made from: a later edit makes it old. */
 	private madeFrom = $state.raw<unknown>(null);
 
@@ -63,18 +65,18 @@ export class ShipState {
 	}
 
 	async write(): Promise<void> {
-		const { session } = this;
+		const { session, format } = this;
 		this.isWorking = true;
 		await session.saver.flushed();
 		const from = session.doc;
 		const answer = await api.export(session.project.id, {
 			clips: this.chosen.map((clip) => clip.id),
-			target: this.format.id,
+			target: format.id,
 			bounds: {
 				relative: this.percent / 100,
 				...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
 			},
-			...this.switches,
+			...Object.fromEntries(format.ships.switches.map(({ id }) => [id, this.switches[id] ?? false])),
 		});
 		this.isWorking = false;
 		if (!answer.ok) {
@@ -82,6 +84,7 @@ export class ShipState {
 			return;
 		}
 		this.result = answer.value;
+		this.writtenAs = format;
 		session.exported++;
 		this.madeFrom = from;
 	}
