@@ -17,6 +17,8 @@ export interface FormatShipping {
 	/** Whether the parts' drawings are in the file. */
 	hasDrawings: boolean;
 	switches: readonly FormatSwitch[];
+	/** What plays such files, to be taken along: files that the server has. */
+	playedBy?: readonly { path: string; says: string }[];
 }
 
 /** A project that came in. */

@@ -14,5 +14,10 @@ export const clipFile: Format = {
 		about: 'for the player: all that moves, cues and blends, shapes as shapes',
 		hasDrawings: false,
 		switches: [],
+		playedBy: [
+			{ path: '/player/hillock-player.js', says: 'the player' },
+			{ path: '/player/hillock-player-dom.js', says: 'shows it on elements of a page' },
+			{ path: '/player/hillock-player-three.js', says: 'shows it on objects of a three.js scene' },
+		],
 	},
 };

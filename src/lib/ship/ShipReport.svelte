@@ -70,6 +70,17 @@
 {#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
 		The project has changed since: export again.
 	</p>{/if}
+{#if ship.writtenAs.ships.playedBy}
+	<p class="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1 rounded-md border border-rule px-3 py-1.5">
+		<span class="font-semibold">Played by</span>
+		{#each ship.writtenAs.ships.playedBy as { path, says } (path)}
+			<span
+				><a class="text-moss underline" href={path} download>{path.split('/').at(-1)}</a>
+				<span class="text-muted">{says}</span></span
+			>
+		{/each}
+	</p>
+{/if}
 {#each notices as { title, notes } (title)}
 	<details class="mb-3 rounded-md border border-rule px-3 py-1.5">
 		<summary class="cursor-pointer font-semibold">{title}</summary>
