@@ -66,6 +66,13 @@ it('Escape gives up what was asked for; a dialog without a field gets nothing', 
 	openDialog('<button>Close</button>');
 	press('j');
 	expect(heard).toEqual(['h', 'j']);
+	// A menu too has its keys to itself.
+	page.focus();
+	typeAhead(gone);
+	document.body.innerHTML = '<div role="menu"><div role="menuitem" tabindex="-1">box</div></div>';
+	document.querySelector<HTMLElement>('[role="menuitem"]')!.focus();
+	press('Enter');
+	expect(heard).toEqual(['h', 'j', 'Enter']);
 });
 
 it('holds no keys for a sheet that does not come', () => {

@@ -5,14 +5,15 @@ const LONGEST_WAY = 5000;
 const WRITTEN_IN = 'input:not([type="checkbox"], [type="radio"]), textarea';
 
 /**
- * Keeps what is typed from the call on until a field within a dialog has the focus, and writes it there. Escape, or the
+ * Keeps what is typed from the call on until something within a dialog or a menu has the focus; a field has it written. Escape, or the
  * function given back, ends it; `onescape` is told of the first.
  */
 export function typeAhead(onescape: () => void): () => void {
 	let text = '';
 	let isEntered = false;
 	const began = performance.now();
-	const isOver = (node: EventTarget | null) => (node as Element | null)?.closest?.('[role="dialog"]') != null;
+	const isOver = (node: EventTarget | null) =>
+		(node as Element | null)?.closest?.('[role="dialog"], [role="menu"]') != null;
 
 	function keep(event: KeyboardEvent) {
 		if (isOver(event.target) || performance.now() - began > LONGEST_WAY) return end();

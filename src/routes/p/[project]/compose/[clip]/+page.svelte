@@ -20,7 +20,7 @@
 	import { pasteText } from '$lib/acts/key-actions';
 	import { useSession } from '$lib/session/session.svelte';
 	import { shortcuts } from '$lib/compose/shortcuts.svelte';
-	import Stage from '$lib/stage/Stage.svelte';
+	import type StageComponent from '$lib/stage/Stage.svelte';
 	import Findings from '$lib/compose/Findings.svelte';
 	import { canKeep, readKept } from '$lib/ui/kept';
 	import { narrow } from '$lib/ui/narrow';
@@ -83,6 +83,14 @@
 		return tinykeys(window, bindings);
 	});
 
+	/** Half of all the code draws the stage: fetched beside the room, so that the lanes are there first. */
+	let Stage = $state.raw<typeof StageComponent | null>(null);
+	let stageFailed = $state(false);
+	import('$lib/stage/Stage.svelte').then(
+		(module) => (Stage = module.default),
+		() => (stageFailed = true),
+	);
+
 	/** What can lie over the room: fetched when the room is there, or asked for. */
 	let Sheets = $state.raw<Component<ComponentProps<typeof SheetsComponent>> | null>(null);
 	async function fetchSheets() {
@@ -129,7 +137,11 @@
 	<Lanes {view} {commands} theme={theme.value} onhint={(text) => (hint = text)} />
 {/snippet}
 {#snippet stage()}
-	<Stage theme={theme.value} onhint={(text) => (hint = text)} />
+	{#if Stage}
+		<Stage theme={theme.value} onhint={(text) => (hint = text)} />
+	{:else if stageFailed}
+		<p class="p-4 text-muted" role="alert">The stage could not be loaded: load the page again.</p>
+	{/if}
 {/snippet}
 {#snippet bench()}
 	<Bench />
