@@ -4,8 +4,9 @@ import { WebGLRenderer, type Camera, type Scene } from 'three';
 /** After this long without another picture the last one is drawn finely. */
 const STILL_MS = 140;
 /** Pictures nearer to each other than this are in a row; it goes on for as long as some times their distance. */
-const ROW_MS = 400;
+const ROW_MS = 1500;
 const PATIENCE = 2;
+const LONGEST_MS = 700;
 const MOST_RATIO = 2;
 /** Pixels drawn for each that is seen, along each side, where edges are not smoothed otherwise. */
 const FINER = 2;
@@ -45,7 +46,8 @@ export class StagePicture {
 		const since = now - this.drawnAt;
 		this.drawnAt = now;
 		// However slowly pictures come one after the other, none of them stands still: to draw it finely would slow the next.
-		const still = since < ROW_MS ? Math.max(STILL_MS, PATIENCE * since) : STILL_MS;
+		const row = Math.min(LONGEST_MS, Math.max(STILL_MS, PATIENCE * since));
+		const still = since < ROW_MS ? row : STILL_MS;
 		clearTimeout(this.timer);
 		this.timer = setTimeout(() => {
 			this.setFine(this.isSoftware);
