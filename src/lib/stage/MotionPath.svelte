@@ -185,14 +185,22 @@
 	}
 	let hold: Hold | null = null;
 
-	/** The key of the path that is nearest to the pointer: where keys are close, targets lie over one another. */
-	function grabKey(event: PointerEvent) {
+	let drawing = $state.raw<SVGSVGElement | null>(null);
+	/** Takes the key of the path that is nearest to the pointer, where targets lie over one another too; false where none is. */
+	export function grabKey(event: PointerEvent): boolean {
 		const at = scene.placeOf(event);
 		const far = (key: { x: number; y: number }) => Math.hypot(key.x - at.x, key.y - at.y);
-		const nearest = drawn?.keys.reduce((best, key) => (far(key) < far(best) ? key : best));
-		if (nearest) grab(event, nearest.t);
+		const [nearest] = [...(drawn?.keys ?? [])].sort((a, b) => far(a) - far(b));
+		if (!nearest || far(nearest) > REACH) return false;
+		grab(event, nearest.t, undefined, drawing?.querySelector(`[data-path-key="${nearest.t}"]`));
+		return hold !== null;
 	}
-	function grab(event: PointerEvent, t: number, tangent?: Tangent) {
+	function grab(
+		event: PointerEvent,
+		t: number,
+		tangent?: Tangent,
+		holder = event.currentTarget as Element | null | undefined,
+	) {
 		const { clip } = session;
 		const { partId } = session.selection;
 		if (event.button !== 0 || !clip || partId === null || session.view.lockedParts.has(partId)) return;
@@ -209,7 +217,7 @@
 		);
 		if (!tangent) session.selection.pickKeys(picked);
 		const { x, y } = scene.placeOf(event);
-		(event.currentTarget as Element).setPointerCapture(event.pointerId);
+		holder?.setPointerCapture(event.pointerId);
 		hold = {
 			t,
 			part: partId,
@@ -289,7 +297,7 @@
 	</svg>
 {/if}
 {#if drawn}
-	<svg class="pointer-events-none absolute inset-0 size-full" data-path>
+	<svg bind:this={drawing} class="pointer-events-none absolute inset-0 size-full" data-path>
 		<path d={drawn.line} fill="none" stroke="var(--lake)" stroke-width="1.2" opacity="0.7" />
 		<path d={drawn.dots} stroke="var(--lake)" stroke-width="3.8" stroke-linecap="round" />
 		{#each drawn.keys as key (key.t)}

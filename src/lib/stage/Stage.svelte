@@ -186,6 +186,7 @@
 	}
 
 	let handles = $state.raw<StageHandles | null>(null);
+	let paths = $state.raw<MotionPath | null>(null);
 	let press: { x: number; y: number } | null = null;
 	function onclick(event: MouseEvent) {
 		if (press && Math.hypot(event.clientX - press.x, event.clientY - press.y) <= 4) pickAt(event);
@@ -259,8 +260,16 @@
 		{/if}
 		<!-- What is looked through has no place in its own picture. -->
 		{#if look.view !== 'camera' || session.selection.partId !== eye}
-			{#if look.path}<MotionPath {scene} {picture} {onhint} />{/if}
-			<StageHandles bind:this={handles} {scene} {picture} axes={look.axes} {onhint} onmiss={pickAt} />
+			{#if look.path}<MotionPath bind:this={paths} {scene} {picture} {onhint} />{/if}
+			<StageHandles
+				bind:this={handles}
+				{scene}
+				{picture}
+				axes={look.axes}
+				{onhint}
+				onmiss={pickAt}
+				beneath={(event) => paths?.grabKey(event) ?? false}
+			/>
 		{/if}
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />

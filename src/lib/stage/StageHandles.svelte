@@ -28,13 +28,15 @@
 		scene: StageScene;
 		/** A click between the handles. */
 		onmiss: (event: MouseEvent) => void;
+		/** Takes what lies under the room about the handles; false where nothing is. */
+		beneath: (event: PointerEvent) => boolean;
 		/** Counts pictures: handles stand where the last one has put the part. */
 		picture: number;
 		axes: AxesOf;
 		onhint: (hint: string) => void;
 	}
 	/** Handles of the selected part: arms move it, the ring turns it, bars and the corner knob scale it. */
-	let { scene, picture, axes, onhint, onmiss }: Props = $props();
+	let { scene, picture, axes, onhint, onmiss, beneath }: Props = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 
@@ -305,7 +307,8 @@
 			role="presentation"
 			onpointerdown={(event) => {
 				press = { x: event.clientX, y: event.clientY };
-				grabBody(event);
+				// Keys of the path lie under it.
+				if (!beneath(event)) grabBody(event);
 			}}
 			onpointermove={(event) => (hold ? move(event) : onhint(hintFor('free', 0, session.view.pivotMode)))}
 			onpointerup={release}
