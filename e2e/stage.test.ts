@@ -43,6 +43,13 @@ test('a key of the path is dragged on the stage: what has a key there moves, the
 	await app.keyboard.press('Control+z');
 	await saved(app);
 	expect(await storedDoc(server, 'Quay')).toEqual(before);
+	// The room about the part's handles keeps the view still, and leaves the path its keys.
+	await goToFrame(app, 40);
+	const contact = 19 * 2400;
+	await dragFrom(app, app.locator(`[data-path-key="${contact}"]`), 14, -12);
+	await saved(app);
+	const { keys } = (await storedDoc(server, 'Quay')).channels[id];
+	expect(keys.find((key) => key.t === contact)!.v).toBeGreaterThan(0.1);
 });
 
 test('a handle of the way is pulled: the way sets off another way, and its keys stay', async ({
