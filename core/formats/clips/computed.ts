@@ -1,11 +1,10 @@
 /** What a formula computes, as curves: the player needs no parser. */
-import { ticksToSeconds } from '../../../player/time';
 import { THIRD } from '../../../player/curve/build';
 import type { Trace } from '../../clip/trace';
 import { fit } from '../../fit/fit';
 import type { Sampler } from '../../fit/sampler';
 import { FORMULA_LOOKS } from '../../tracks/track';
-import { secondsToTicks } from '../../../player/time';
+import { secondsToTicks, ticksToSeconds } from '../../../player/time';
 import { encodeCurve, type ShapeTable, type Spanned, type WrittenCurve } from './encode';
 
 /** The keys of a sampler of one number on whole ticks; of those that fall onto one, the earlier gives way. */

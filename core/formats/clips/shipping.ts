@@ -1,7 +1,16 @@
 /** The clip file as a way for clips to leave: written, read back, played by the player that ships, and measured. */
 import { strToU8 } from 'fflate';
-import type { ClipFile, FileClip, FileVector, FileCurve } from '../../../player/file/format';
-import { FILE_BEZIER, FILE_CUBIC, FILE_HOLD, FILE_LINEAR, FILE_SHAPE } from '../../../player/file/format';
+import {
+	FILE_BEZIER,
+	FILE_CUBIC,
+	FILE_HOLD,
+	FILE_LINEAR,
+	FILE_SHAPE,
+	type ClipFile,
+	type FileClip,
+	type FileCurve,
+	type FileVector,
+} from '../../../player/file/format';
 import { readClips } from '../../../player/file/read';
 import { placeOf } from '../../../player/layout';
 import { evaluateRound, type Motion } from '../../../player/motion';
@@ -13,8 +22,7 @@ import { partMatrix, type Posed } from '../../clip/layout';
 import { multiplyMatrices, type Matrix } from '../../pose/matrix';
 import { piecesOver, traceOf } from '../../clip/trace';
 import type { Clip, Doc } from '../../document/types';
-import type { Bounds } from '../../tracks/bounds';
-import { DEFAULT_BOUNDS } from '../../tracks/bounds';
+import { DEFAULT_BOUNDS, type Bounds } from '../../tracks/bounds';
 import type { ClipReport, OriginError, TrackReport } from '../../tracks/report';
 import { uniqueNames, type Shipped, type Shipper, type ShipOptions } from '../../tracks/ship';
 import { jumpsOf } from './computed';
