@@ -29,11 +29,11 @@ interface PartNode {
 	isDrawnAnew: boolean;
 	/** Of the last pose, with all its parents. */
 	opacity: number;
-	/** A flat part that a scale makes a line, or that hangs on one. */
+	/** A flat part that a scale makes a line, or a child of one. */
 	isLine: boolean;
 	/** Degrees, of a camera in the last pose. */
 	fieldOfView: number;
-	/** What it and all that hangs on it are cut off by, in the world; null where they are seen whole. */
+	/** What it and its children are cut off by, in the world; null where they are seen whole. */
 	planes: Plane[] | null;
 	/** Not to be shown, whatever the pose says. */
 	isHidden: boolean;

@@ -8,7 +8,7 @@ import { movingRoots } from './twins';
 const LOOKS = 12;
 
 /**
- * A box about the parts that move and all that hangs on them, over the whole clip, in the project's space; empty where
+ * A box about the parts that move and their children, over the whole clip, in the project's space; empty where
  * nothing moves. `boxOf` gives what is drawn of a part, in its own axes.
  */
 export function reachOf(compiled: CompiledClip, boxOf: (part: string) => Box3 | null): Box3 {
