@@ -309,6 +309,7 @@ test('a blend of two clips is made, its jumps shown and mended, and it is played
 
 	// Played across from the mark on the ruler: the sack, hidden in the first clip, comes; then all is as before.
 	const canvas = app.locator('[data-stage-canvas]');
+	await expect(canvas).toHaveAttribute('data-still', '');
 	const still = await canvas.screenshot();
 	await app.getByRole('button', { name: 'play across into sack drop' }).first().click();
 	await expect(app.locator('[data-across]')).toBeVisible();

@@ -21,7 +21,7 @@ export class StagePicture {
 
 	/** `onstill` is told how many pixels are drawn for each CSS pixel, just before the fine picture. */
 	constructor(
-		canvas: HTMLCanvasElement,
+		private readonly canvas: HTMLCanvasElement,
 		private readonly onstill: (ratio: number) => void,
 	) {
 		this.renderer = new WebGLRenderer({ canvas, alpha: true, antialias: !this.isSoftware });
@@ -41,6 +41,7 @@ export class StagePicture {
 
 	draw(scene: Scene, camera: Camera): void {
 		this.setFine(false);
+		this.canvas.removeAttribute('data-still');
 		this.renderer.render(scene, camera);
 		const now = performance.now();
 		const since = now - this.drawnAt;
@@ -53,6 +54,8 @@ export class StagePicture {
 			this.setFine(this.isSoftware);
 			this.onstill(this.renderer.getPixelRatio());
 			this.renderer.render(scene, camera);
+			// For those who take a picture of the page: this one stays.
+			this.canvas.toggleAttribute('data-still', true);
 		}, still);
 	}
 
