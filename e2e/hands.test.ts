@@ -290,8 +290,20 @@ test('the foot and the top of the frame scale values about the other side', asyn
 		.getByRole('button', { name: /^lane .*rotation z$/ })
 		.click();
 	await app.keyboard.press('Control+a');
-	const top = app.getByRole('button', { name: 'top of the selected keys: scale their values' });
-	const lane56 = (await lane(app, 'buoy rotation z').boundingBox())!.height;
+	const handle = (side: string) =>
+		app.getByRole('button', { name: `${side} of the selected keys: scale their values` });
+	const top = handle('top');
+	// In the lowest lane, too, a finger has room, and neither lies on the other.
+	const tall = (await lane(app, 'buoy rotation z').boundingBox())!;
+	const corner = { x: tall.x + 12, y: tall.y + tall.height - 12 };
+	const lane56 = tall.height;
+	await dragBy(app, corner, 0, -100);
+	await expect.poll(async () => (await lane(app, 'buoy rotation z').boundingBox())!.height).toBe(24);
+	const [above, below] = [(await top.boundingBox())!, (await handle('bottom').boundingBox())!];
+	for (const box of [above, below]) expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(24);
+	expect(Math.abs(above.x - below.x)).toBeGreaterThanOrEqual(24);
+	await dragBy(app, { x: corner.x, y: tall.y + 12 }, 0, lane56 - 24);
+	await expect.poll(async () => (await lane(app, 'buoy rotation z').boundingBox())!.height).toBe(lane56);
 	await dragBy(app, await centreOf(top), 0, -lane56 / 2);
 	await saved(app);
 	const after = (await keys()).map((key) => key.v);

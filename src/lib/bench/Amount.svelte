@@ -23,7 +23,7 @@
 		value={Math.round(value * 100)}
 		onValueChange={(v: number) => onpreview(v / 100)}
 		onValueCommit={(v: number) => oncommit(v / 100)}
-		class="relative flex h-6 min-w-[60px] flex-1 touch-none items-center"
+		class="relative flex h-[24px] min-w-[60px] flex-1 touch-none items-center"
 	>
 		<span class="relative h-[5px] w-full rounded-full bg-rule">
 			<Slider.Range class="absolute h-full rounded-full bg-moss" />

@@ -83,7 +83,7 @@
 			{#if drawing.filled !== false}
 				<ColourField
 					label="colour of the outline"
-					class="h-6 w-8"
+					class="h-[24px] w-[32px]"
 					value={stroke.colour}
 					oncommit={(colour) =>
 						put('Change colour of the outline', { ...drawing, stroke: { ...stroke, colour } })}

@@ -210,7 +210,7 @@
 				{@const was = key.vector}
 				<ColourField
 					label="colour of the key"
-					class="h-6 w-10"
+					class="h-[24px] w-[40px]"
 					alpha
 					value={writeHexAlpha(was)}
 					oncommit={(hex) =>

@@ -293,7 +293,7 @@
 		{#if transport.range}
 			<button
 				type="button"
-				class="absolute top-0 min-h-6 rounded-full border border-moss bg-sheet px-1.5 text-xs leading-4 text-moss"
+				class="absolute top-0 min-h-[24px] rounded-full border border-moss bg-sheet px-1.5 text-xs leading-4 text-moss"
 				style:left="{Math.max(2, view.x(transport.range.from) + 4)}px"
 				aria-label="play the whole clip again"
 				title="Plays frames {writeNumber(ticksToFrame(transport.range.from, rate), 1)} to {writeNumber(

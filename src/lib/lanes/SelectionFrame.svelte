@@ -49,8 +49,38 @@
 	}
 	let hold: Hold | null = null;
 	let factor = $state(1);
-	/** Pixels from the top or the foot within which values are taken hold of: the keys of low lanes keep their room. */
-	const reach = $derived(Math.max(7, Math.min(24, (shown?.height ?? 0) / 4)));
+	/** Pixels along each side of a target. */
+	const TARGET = 24;
+	/**
+	 * Where values are taken hold of: at the middle of the top and the foot; in low lanes, whose keys need that room,
+	 * beyond the handle of the side, where there is place for it.
+	 */
+	const valueHandles = $derived.by(() => {
+		if (!shown || !hasValues) return [];
+		const { left, right, height } = shown;
+		const foot = height - TARGET;
+		if (height >= 4 * TARGET) {
+			const middle = (left + right) / 2;
+			return [
+				{ side: 'top', left: middle, top: 0 },
+				{ side: 'bottom', left: middle, top: foot },
+			] as const;
+		}
+		// One above the other where both fit, else beside each other.
+		const step = height >= 2 * TARGET ? 0 : TARGET;
+		const room = 2.25 * TARGET + step;
+		const near = 1.75 * TARGET;
+		const [at, way] =
+			right + room <= view.width
+				? [right + near, 1]
+				: left >= room
+					? [left - near, -1]
+					: [Math.min(right, view.width) - near, -1];
+		return [
+			{ side: 'top', left: at, top: 0 },
+			{ side: 'bottom', left: at + way * step, top: foot },
+		] as const;
+	});
 
 	function down(event: PointerEvent, side: Hold['side']) {
 		if (event.button !== 0 || !extent || !shown) return;
@@ -133,7 +163,7 @@
 		{#each [['first', shown.left - 11], ['last', shown.right + 4]] as const as [side, left] (side)}
 			<button
 				type="button"
-				class="pointer-events-auto touch-none absolute top-1/2 h-7 w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet before:absolute before:inset-y-0 before:w-6 {side ===
+				class="pointer-events-auto touch-none absolute top-1/2 h-[28px] w-[7px] -translate-y-1/2 cursor-ew-resize rounded-[3px] border border-lake bg-sheet before:absolute before:inset-y-0 before:w-[24px] {side ===
 				'first'
 					? 'before:right-0'
 					: 'before:left-0'}"
@@ -150,29 +180,28 @@
 				onpointercancel={cancel}
 			></button>
 		{/each}
-		{#if hasValues}
-			{#each [['top', 0], ['bottom', shown.height - 7]] as const as [side, top] (side)}
-				<button
-					type="button"
-					class="pointer-events-auto touch-none absolute h-[7px] w-7 -translate-x-1/2 cursor-ns-resize rounded-[3px] border border-ochre bg-sheet before:absolute before:inset-x-0 before:h-(--reach) {side ===
-					'top'
-						? 'before:top-0'
-						: 'before:bottom-0'}"
-					style:--reach="{reach}px"
-					style:left="{(shown.left + shown.right) / 2}px"
-					style:top="{top}px"
-					aria-label="{side} of the selected keys: scale their values"
-					title="Drag: scale the selected values about the other side; Alt: about the value at the playhead"
-					onpointerdown={(event) => down(event, side)}
-					onpointermove={(event) =>
-						hold
-							? move(event)
-							: onhint('drag: scale the selected values; Alt: about the value at the playhead')}
-					onpointerup={up}
-					onpointercancel={cancel}
-				></button>
-			{/each}
-		{/if}
+		{#each valueHandles as { side, left, top } (side)}
+			<button
+				type="button"
+				class="pointer-events-auto touch-none absolute flex size-[24px] -translate-x-1/2 cursor-ns-resize justify-center {side ===
+				'top'
+					? 'items-start'
+					: 'items-end'}"
+				style:left="{left}px"
+				style:top="{top}px"
+				aria-label="{side} of the selected keys: scale their values"
+				title="Drag: scale the selected values about the other side; Alt: about the value at the playhead"
+				onpointerdown={(event) => down(event, side)}
+				onpointermove={(event) =>
+					hold
+						? move(event)
+						: onhint('drag: scale the selected values; Alt: about the value at the playhead')}
+				onpointerup={up}
+				onpointercancel={cancel}
+			>
+				<span class="h-[7px] w-6 rounded-[3px] border border-ochre bg-sheet"></span>
+			</button>
+		{/each}
 		{#if factor !== 1}
 			<span
 				class="absolute top-1 rounded bg-lake px-1 font-mono text-xs text-paper"

@@ -115,7 +115,7 @@
 							>
 								<svg
 									viewBox="0 0 {GRID} {GRID}"
-									class="size-6"
+									class="size-[24px]"
 									fill="none"
 									stroke="currentColor"
 									stroke-width={LINE}
