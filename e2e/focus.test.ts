@@ -58,6 +58,45 @@ const ROUNDS = OPENERS.map((opener, at) => ({
 	fields: FIELDS.filter((_, i) => at < POPOVERS || i === at % 5 || i === (at + 2) % 5),
 }));
 
+test('what a command opens gives the focus back, and the finder comes out of a field', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const find = async (words: string) => {
+		await app.keyboard.press('Control+k');
+		await app.getByRole('combobox', { name: 'find anything' }).fill(words);
+		await app.keyboard.press('Enter');
+	};
+	await app.getByRole('button', { name: 'part mail sack', exact: true }).click();
+	await find('anchor point');
+	await expect(app.getByRole('button', { name: 'pivot to bottom centre' })).toBeFocused();
+	// One field after the other, without leaving the first.
+	await find('transparency');
+	await expect(app.getByRole('textbox', { name: 'mail sack opacity', exact: true })).toBeFocused();
+	await find('magnet');
+	await expect(app.getByRole('textbox', { name: 'frames of the grid' })).toBeFocused();
+	await app.keyboard.press('Escape');
+	await app.keyboard.press('Escape');
+	await expect(app.getByRole('button', { name: 'snap to' })).toBeFocused();
+
+	// The name of a new cue is in hand at once; given up, the focus is where it was.
+	const adding = app.getByRole('button', { name: 'Add cue', exact: true });
+	await adding.focus();
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('textbox', { name: 'name', exact: true })).toBeFocused();
+	await app.keyboard.press('Escape');
+	await expect(adding).toBeFocused();
+
+	// A formula is written as soon as it is there.
+	await app.getByRole('button', { name: 'lane mail sack translation x', exact: true }).click();
+	await find('expression');
+	await expect(app.getByRole('textbox', { name: 'formula' })).toBeFocused();
+	await app.keyboard.type('rest + 2');
+	await app.keyboard.press('Enter');
+	await expect(app.getByRole('button', { name: 'undo Change formula' })).toBeVisible();
+});
+
 for (const [kind, rounds] of [
 	['beside the work', ROUNDS.slice(0, POPOVERS)],
 	['over the work', ROUNDS.slice(POPOVERS)],

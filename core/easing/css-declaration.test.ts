@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { readCssMotions, type CssMotion } from './css-declaration';
+import { readCssEasingOrDeclaration, readCssMotions, type CssMotion } from './css-declaration';
 
 const read = (text: string): CssMotion[] => {
 	const motions = readCssMotions(text);
 	if (!motions.ok) throw new Error(motions.problems[0].message);
 	return motions.value;
 };
+const readEase = read('transition: all 1s ease')[0].easing;
 const problem = (text: string) => {
 	const motions = readCssMotions(text);
 	return motions.ok ? '' : motions.problems[0].message;
@@ -84,5 +85,20 @@ describe('CSS declarations', () => {
 		[`transition: ${Array(101).fill('opacity 1s').join()}`, /more than 100/],
 	])('that cannot be read say why: %s', (text, why) => {
 		expect(problem(text)).toMatch(why);
+	});
+
+	it.each<[string, object]>([
+		['cubic-bezier(0.3, 0.1, 0.2, 1)', { easing: { kind: 'bezier' }, isDeclaration: false }],
+		['transition: all 0.4s steps(3)', { easing: { kind: 'steps', count: 3 }, isDeclaration: true }],
+		['animation-timing-function: linear(0, 1.5 20%, 1);', { easing: { kind: 'stops' }, isDeclaration: true }],
+		['.slip { animation: slip 1s }', { easing: readEase, isDeclaration: true }],
+	])('gives its easing where that alone is wanted: %s', (text, wanted) => {
+		const easing = readCssEasingOrDeclaration(text);
+		expect(easing.ok && easing.value).toMatchObject(wanted);
+	});
+
+	it('gives none where there is none', () => {
+		for (const text of ['color: red', 'transition: all quickly', 'hop', ''])
+			expect(readCssEasingOrDeclaration(text).ok, text).toBe(false);
 	});
 });

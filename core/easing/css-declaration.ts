@@ -188,3 +188,13 @@ export function readCssMotions(text: string): Result<CssMotion[]> {
 		? ok(made)
 		: fail('', 'There is no transition or animation in it: “transition: opacity 0.3s ease-out” is one.');
 }
+
+/** Reads an easing by itself, or the first one of a whole declaration, of which nothing else is taken. */
+export function readCssEasingOrDeclaration(text: string): Result<{ easing: Shape; isDeclaration: boolean }> {
+	if (!/^[^(]*:/.test(text)) {
+		const easing = readCssEasing(text);
+		return easing.ok ? ok({ easing: easing.value, isDeclaration: false }) : easing;
+	}
+	const motions = readCssMotions(text);
+	return motions.ok ? ok({ easing: motions.value[0].easing, isDeclaration: true }) : motions;
+}

@@ -109,6 +109,8 @@ function readLinear(parts: readonly string[]): Result<Shape> {
 	return ok({ kind: 'stops', stops: stops as { x: number; y: number }[] });
 }
 
+const shortened = (text: string) => (text.length > 40 ? `${text.slice(0, 39)}…` : text);
+
 /** Reads a CSS easing function. */
 export function readCssEasing(text: string): Result<Shape> {
 	const clean = text.trim().toLowerCase().replace(/;$/, '');
@@ -117,7 +119,7 @@ export function readCssEasing(text: string): Result<Shape> {
 	if (!call)
 		return fail(
 			'',
-			`"${text.trim().slice(0, 40)}" is no CSS easing: try ease-out, cubic-bezier(), steps() or linear().`,
+			`"${shortened(text.trim())}" is no CSS easing: try ease-out, cubic-bezier(), steps() or linear().`,
 		);
 	const parts = call[2].split(',');
 	const words = parts.map((part) => part.trim());

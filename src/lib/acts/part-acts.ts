@@ -3,6 +3,7 @@ import { AXES, channelId, channelsOfClip, formulaId, formulasOfClip, type Part }
 import { cutAt, livesOf, putLives, type Life } from '$core/edits/life';
 import { freeNumberKey, putNumber } from '$core/edits/own-numbers';
 import { freeName } from './naming';
+import { keepsVolume, keepVolume, letVolumeChange, whyVolumeChanges } from '$core/edits/formulas';
 import { keyRestPose } from '$core/edits/keys';
 import { restFromPose, stillPart } from '$core/edits/parts';
 import { toast } from 'svelte-sonner';
@@ -62,7 +63,10 @@ export function alignParts(session: Session, how: Alignment): void {
 export function keyRest(session: Session, part: Part): void {
 	const { clip } = session;
 	const t = Math.round(session.transport.local);
-	if (clip) session.edit(`Key the rest pose of ${part.name}`, (doc) => keyRestPose(doc, clip.id, part.id, t));
+	if (!clip) return;
+	const before = session.doc;
+	session.edit(`Key the rest pose of ${part.name}`, (doc) => keyRestPose(doc, clip.id, part.id, t));
+	if (session.doc === before) toast(`${part.name} has keys of its rest pose here`);
 }
 /** What a part shows now becomes its rest pose. */
 export function restHere(session: Session, part: Part): void {
@@ -124,4 +128,18 @@ export function addNumber(session: Session, part: Part): void {
 	const taken = (part.numbers ?? []).map((own) => own.name);
 	const number = { key, name: freeName('number', taken), unit: '', low: 0, high: 1, value: 0 };
 	session.edit(`Add a number to ${part.name}`, (doc) => putNumber(doc, part.id, number));
+}
+
+/** Whether formulas keep the volume of a part in the open clip, on a screen its area; and what stands in their way. */
+export function volumeOf({ doc, clip }: Session, part: Part): { isKept: boolean; why: string | null } {
+	if (!clip) return { isKept: false, why: 'There is no clip.' };
+	return { isKept: keepsVolume(doc, clip.id, part.id), why: whyVolumeChanges(doc, clip.id, part.id) };
+}
+export function toggleVolume(session: Session, part: Part): void {
+	const { clip } = session;
+	if (!clip) return;
+	const word = session.doc.project.space === 'interface' ? 'area' : 'volume';
+	if (volumeOf(session, part).isKept)
+		session.edit(`Let ${word} change`, (doc) => letVolumeChange(doc, clip.id, part.id));
+	else session.edit(`Keep ${word}`, (doc) => keepVolume(doc, clip.id, part.id));
 }

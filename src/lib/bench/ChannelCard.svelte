@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { END_KINDS, type EndKind } from '$player/curve/flat';
-	import { newFormula, putFormula } from '$core/edits/formulas';
 	import { canAccumulate, setAccumulates, setColourSpace, setEnds } from '$core/edits/keys';
-	import { kindOf, type Channel } from '$core/document/types';
+	import type { Channel } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
 	import { unitAt } from '$core/document/units';
 	import { COLOUR_SPACES, type ColourSpace } from '$player/maths/colour';
 	import { ticksToFrame } from '$core/time';
 	import { fastestOf, hasSpeed, tellSpeed } from '$lib/session/lane-speed';
 	import { deleteChannels, goToFastest } from '$lib/acts/key-actions';
+	import { addFormula, canCompute } from '$lib/acts/formula-acts';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -33,7 +33,6 @@
 	);
 	const accumulates = $derived(common((c) => c.accumulates, adding));
 	const colourSpace = $derived(common((c) => c.colourSpace ?? 'linear', coloured));
-	const kind = $derived(kindOf(channel.property));
 	const names = $derived(
 		channels
 			.map(({ part, property, component }) => {
@@ -139,18 +138,12 @@
 		</Labelled>
 	{/if}
 	<div class="flex flex-wrap gap-1.5">
-		{#if kind === 'number' && channels.length === 1}
+		{#if canCompute(channel) && channels.length === 1}
 			<button
 				type="button"
 				class="btn"
 				title="Keys stay below the formula, and count again when it is deleted"
-				onclick={() => {
-					const formula = newFormula(channel.clip, channel.part, channel.property, channel.component);
-					session.edit('Add formula', (doc) => ({
-						doc: putFormula(doc, formula),
-						channel: formula.id,
-					}));
-				}}>Formula …</button
+				onclick={() => addFormula(session, channel)}>Formula …</button
 			>
 		{/if}
 		<button type="button" class="btn" onclick={() => deleteChannels(session, channels)}

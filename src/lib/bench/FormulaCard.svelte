@@ -2,15 +2,10 @@
 	import Trash from '@lucide/svelte/icons/trash';
 	import { BUILT_IN_NAMES, compileExpression } from '$core/formula/expression';
 	import { FUNCTIONS } from '$core/formula/functions';
-	import {
-		formulaIntoKeys,
-		putFormula,
-		removeFormula,
-		setFormulaInput,
-		whyRefused,
-	} from '$core/edits/formulas';
+	import { putFormula, setFormulaInput, whyRefused } from '$core/edits/formulas';
 	import type { FormulaInput } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
+	import { convertFormula, deleteFormula } from '$lib/acts/formula-acts';
 	import { useSession } from '$lib/session/session.svelte';
 	import ChannelPicker from './ChannelPicker.svelte';
 	import FormulaText from './FormulaText.svelte';
@@ -70,22 +65,14 @@
 			type="button"
 			class="btn !min-h-[24px]"
 			title="Replace by keys that draw the same, within a thousandth of its range"
-			onclick={() => {
-				const { id } = formula;
-				const { part: own } = formula;
-				session.edit('Convert formula to keys', (doc) => ({ doc: formulaIntoKeys(doc, id), part: own }));
-			}}>Convert to keys</button
+			onclick={() => convertFormula(session, formula)}>Convert to keys</button
 		>
 		<button
 			type="button"
 			class="btn btn-square !min-h-[24px]"
 			aria-label="delete the formula"
 			title="Delete the formula: keys below it count again"
-			onclick={() => {
-				const { id } = formula;
-				const { part: own } = formula;
-				session.edit('Delete formula', (doc) => ({ doc: removeFormula(doc, id), part: own }));
-			}}><Trash size={14} /></button
+			onclick={() => deleteFormula(session, formula)}><Trash size={14} /></button
 		>
 	</div>
 	{#key formula.id}
@@ -94,6 +81,8 @@
 			kept={formula.text}
 			{names}
 			{refused}
+			isNew={session.asks.formulaText === formula.id}
+			onopen={() => (session.asks.formulaText = null)}
 			oncommit={(next) => {
 				refused = '';
 				session.edit('Change formula', (doc) => putFormula(doc, { ...formula, text: next }));

@@ -11,10 +11,13 @@
 		names: readonly string[];
 		/** Why it was not kept, where it can be read but cannot be. */
 		refused: string;
+		/** Whether it is to be written at once; told when it is in hand. */
+		isNew: boolean;
+		onopen: () => void;
 		oncommit: (text: string) => void;
 	}
 	/** The text of a formula: names are completed while they are typed, and what is wrong is told with its place. */
-	let { kept, names, refused, oncommit }: Props = $props();
+	let { kept, names, refused, isNew, onopen, oncommit }: Props = $props();
 
 	let field = $state<ReturnType<typeof CodeField>>();
 	let typed = $state<string | null>(null);
@@ -48,6 +51,8 @@
 		bind:this={field}
 		label="formula"
 		value={text}
+		takesFocus={isNew}
+		{onopen}
 		describedBy="formula-problem"
 		names={namesOf(names)}
 		{check}

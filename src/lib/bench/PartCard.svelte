@@ -8,7 +8,15 @@
 	import { updatePart, withDescendants } from '$core/edits/parts';
 	import { hangPart, type Keeping } from '$lib/acts/hang-part';
 	import { copyPart, deletePart } from '$lib/acts/new-parts';
-	import { hasChannels, isMoved, keyRest, letRest, restHere } from '$lib/acts/part-acts';
+	import {
+		hasChannels,
+		isMoved,
+		keyRest,
+		letRest,
+		restHere,
+		toggleVolume,
+		volumeOf,
+	} from '$lib/acts/part-acts';
 	import { writeHex } from '$core/pose/hex';
 	import { EULER_ORDERS, type EulerOrder } from '$player/maths/quaternion';
 	import type { Field } from '$lib/session/fields';
@@ -23,18 +31,10 @@
 	import ColourField from '$lib/ui/ColourField.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 
-	import { keepsVolume, keepVolume, letVolumeChange, whyVolumeChanges } from '$core/edits/formulas';
-
 	const session = useSession();
 	const part = $derived(session.selection.part!);
 	const isFlat = $derived(session.doc.project.space === 'interface');
-	const isKept = $derived(session.clip !== null && keepsVolume(session.doc, session.clip.id, part.id));
-	const volumeWrong = $derived(session.clip && whyVolumeChanges(session.doc, session.clip.id, part.id));
-	function toggleVolume(clip: string) {
-		const word = isFlat ? 'area' : 'volume';
-		if (isKept) session.edit(`Let ${word} change`, (doc) => letVolumeChange(doc, clip, part.id));
-		else session.edit(`Keep ${word}`, (doc) => keepVolume(doc, clip, part.id));
-	}
+	const volume = $derived(volumeOf(session, part));
 	const parents = $derived.by(() => {
 		const own = withDescendants(session.doc, part.id);
 		return session.project.tree.filter((entry) => !own.has(entry.part.id));
@@ -80,6 +80,7 @@
 		/>
 		<ColourField
 			label="colour"
+			field={'part-colour' satisfies Field}
 			class="h-7 w-9"
 			value={colour}
 			onpreview={previewColour}
@@ -126,17 +127,17 @@
 	{#if session.clip}
 		<label
 			class="flex items-center gap-1.5"
-			title={volumeWrong ?? 'By formulas, which lanes and formula card show'}
+			title={volume.why ?? 'By formulas, which lanes and formula card show'}
 		>
 			<input
 				type="checkbox"
-				checked={isKept}
-				disabled={volumeWrong !== null}
-				onchange={() => toggleVolume(session.clip!.id)}
+				checked={volume.isKept}
+				disabled={volume.why !== null}
+				onchange={() => toggleVolume(session, part)}
 			/>
 			{isFlat ? 'Keep area' : 'Keep volume'}
 			<span class="text-muted"
-				>{volumeWrong ?? (isFlat ? 'scale x follows scale y' : 'scale x and z follow scale y')}</span
+				>{volume.why ?? (isFlat ? 'scale x follows scale y' : 'scale x and z follow scale y')}</span
 			>
 		</label>
 	{/if}
@@ -144,6 +145,7 @@
 		<Labelled text="parent">
 			<select
 				class="field max-w-[150px]"
+				data-field={'part-parent' satisfies Field}
 				value={part.parent ?? ''}
 				onchange={(event) => {
 					hangPart(session, part.id, event.currentTarget.value || null, keeps);

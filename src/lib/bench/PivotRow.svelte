@@ -5,6 +5,7 @@
 	import type { Vec3 } from '$player/maths/vector';
 	import { boxOf } from '$core/drawing/box';
 	import { stepOf } from '$lib/lanes/units';
+	import type { Field } from '$lib/session/fields';
 	import { roving } from '$lib/ui/roving';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
@@ -69,6 +70,8 @@
 		class="grid w-[72px] shrink-0 grid-cols-3"
 		role="group"
 		aria-label="places for the pivot"
+		data-field={'part-pivot' satisfies Field}
+		tabindex="-1"
 		{@attach roving('button')}
 	>
 		{#each ROWS as row (row)}

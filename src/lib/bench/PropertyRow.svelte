@@ -5,12 +5,12 @@
 	import { decide, writeByHand, type Decision } from '$core/edits/by-hand';
 	import { insertKey, removeKeys, setValue } from '$core/edits/keys';
 	import { setRestValue } from '$core/edits/parts';
-	import { channelId, formulaId, type Doc, type Part } from '$core/document/types';
+	import { channelId, componentsOf, formulaId, type Doc, type Part } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
 	import type { PartNumber } from './part-numbers';
 	import { unitAt } from '$core/document/units';
 	import { stepOf } from '$lib/lanes/units';
-	import type { Field } from '$lib/session/fields';
+	import { fieldOf } from '$lib/session/fields';
 	import type { Drag } from '$lib/session/project.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import KeyDot from '$lib/ui/KeyDot.svelte';
@@ -102,7 +102,7 @@
 				>
 				<NumberField
 					label="{part.name} {channelLabel(property, component, part)}"
-					field={component === 'top' ? ('part-reveal' satisfies Field) : undefined}
+					field={component === componentsOf(property)[0] ? fieldOf(property) : undefined}
 					value={now(number)}
 					unit={unitAt(session.doc, { part: part.id, property, component })}
 					step={stepOf(session.doc, { part: part.id, property, component })}

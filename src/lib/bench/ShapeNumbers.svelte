@@ -3,7 +3,7 @@
 	import { toast } from 'svelte-sonner';
 	import { springSettleSeconds } from '$player/easing/ease';
 	import type { SpanEasing } from '$core/fit/css-span';
-	import { readCssEasing } from '$core/easing/css';
+	import { readCssEasingOrDeclaration } from '$core/easing/css-declaration';
 	import type { SpringParameters } from '$player/easing/spring';
 	import { overshootingBy, overshootOf, settlingIn } from '$core/easing/spring-feel';
 	import {
@@ -44,9 +44,12 @@
 		);
 	}
 	function typeCss(text: string) {
-		const read = readCssEasing(text);
-		if (read.ok) oncommit(read.value);
-		else toast.error('This is no CSS easing', { description: read.problems[0].message });
+		const read = readCssEasingOrDeclaration(text);
+		if (read.ok) {
+			oncommit(read.value.easing);
+			if (read.value.isDeclaration)
+				toast('Its easing was taken', { description: 'Tween … takes duration and delay, too.' });
+		} else toast.error('This is no CSS easing', { description: read.problems[0].message });
 	}
 	function byFeel({ stiffness, damping }: SpringParameters) {
 		if (shape.kind !== 'spring') return;

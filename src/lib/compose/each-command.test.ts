@@ -93,6 +93,10 @@ const PLACES: Readonly<Record<string, (place: Place) => void>> = {
 	keys: ({ session }) => session.selection.pickKeys(keysAt([X, [6, 18]], [Y, [18]], [TURN, [6, 18]])),
 	between: ({ session }) => session.selection.pickKeys(keysAt([X, [12.5]])),
 	lane: ({ session }) => session.selection.pickChannel(X),
+	computed: (place) => {
+		place.session.selection.pickChannel(TURN);
+		run(place, 'formula');
+	},
 	child: ({ session }) => session.selection.pickPart('arm'),
 	parts: ({ session }) => {
 		session.selection.pickPart('crate');
@@ -185,8 +189,8 @@ function stateOf({ session, view, went, focused }: Place): Map<string, string> {
 		'in hand too',
 		`${selection.otherParts.join(' ')}, ${selection.channels.map(({ id }) => id).join(' ')}`,
 	);
-	const { sheet, field, partName, newCue, timeChange, guide } = asks;
-	put('asks', { sheet, field, partName, newCue, timeChange, guide });
+	const { sheet, popover, field, partName, formulaText, newCue, timeChange, guide } = asks;
+	put('asks', { sheet, popover, field, partName, formulaText, newCue, timeChange, guide });
 	const { playing, speed, range, restsOnFrames, local } = transport;
 	put('transport', { playing, speed, range, restsOnFrames, frame: local / FRAME });
 	const { isAutoKey, copied, pinnedClip, across } = session;
@@ -196,9 +200,9 @@ function stateOf({ session, view, went, focused }: Place): Map<string, string> {
 		pinned: pinnedClip?.clip.note,
 		across: across.blend,
 	});
-	const { arrangement, alonePart, lockedParts, speeds, look } = session.view;
+	const { arrangement, alonePart, lockedParts, pivotMode, speeds, look } = session.view;
 	const hidden = Object.keys(doc.parts).filter((part) => session.view.hides(part));
-	put('view', { layout: arrangement.name, alonePart, lockedParts, speeds, hidden });
+	put('view', { layout: arrangement.name, alonePart, lockedParts, pivotMode, speeds, hidden });
 	const { view: from, axes, path, ghosts, rest } = look;
 	put('stage', { from, axes, path, ghosts, rest });
 	const { from: left, ticksPerPixel, heights, showStill, showSeam, together, filter, unit } = view;

@@ -22,6 +22,7 @@ import {
 	removePicked,
 	spansInHand,
 } from '$lib/acts/key-actions';
+import { addFormula, canCompute, convertFormula, deleteFormula } from '$lib/acts/formula-acts';
 import { addCue } from '$lib/acts/new-clips';
 import type { Session } from '$lib/session/session.svelte';
 import type { BenchField } from '$lib/session/fields';
@@ -207,6 +208,27 @@ function channelCommands(session: Session): Command[] {
 			'',
 			() => deleteChannels(session, session.selection.channels),
 			lane,
+		),
+		command(
+			'formula',
+			'Formula: compute the selected channel',
+			'',
+			() => addFormula(session, session.selection.channel!),
+			() => session.selection.channel !== null && canCompute(session.selection.channel),
+		),
+		command(
+			'formula-keys',
+			'Convert the formula to keys',
+			'',
+			() => convertFormula(session, session.selection.formula!),
+			() => session.selection.formula !== null,
+		),
+		command(
+			'formula-delete',
+			'Delete the formula: keys below it count again',
+			'',
+			() => deleteFormula(session, session.selection.formula!),
+			() => session.selection.formula !== null,
 		),
 		command('cue', 'Add a cue at the playhead', 'q', () => addCue(session)),
 		command('tween', 'Tween …: motions as numbers', 't', () => (session.asks.sheet = 'tween')),

@@ -2,6 +2,7 @@
 import type { Session } from '$lib/session/session.svelte';
 import { hasProperty } from '$core/document/rest';
 import type { Part } from '$core/document/types';
+import type { BenchField } from '$lib/session/fields';
 import { DRAWING_NAMES } from '$core/document/labels';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
@@ -21,6 +22,8 @@ import {
 	letRest,
 	pickedParts,
 	restHere,
+	toggleVolume,
+	volumeOf,
 } from '$lib/acts/part-acts';
 
 /** Makes commands on the selected part. */
@@ -99,18 +102,43 @@ function partsInTree(session: Session): Command[] {
 			(part) => hangPart(session, part.id, null, 'now'),
 			(part) => part.parent !== null,
 		),
-		onPart(
-			'part-euler',
-			'Euler order of the part',
-			'',
-			() => (session.asks.field = 'part-euler'),
-			() => session.doc.project.space === 'world',
-		),
 		onPart('part-alone', 'Show the part alone, or all again', '', (part) =>
 			session.view.toggleAlone(part.id),
 		),
 		onPart('part-hide', 'Hide the part, or show it', '', (part) => session.view.toggleHidden(part.id)),
 		onPart('part-lock', 'Lock the part, or unlock it', '', (part) => session.view.toggleLocked(part.id)),
+	];
+}
+
+/** Fields of the part's card. */
+function partsOnBench(session: Session): Command[] {
+	const onPart = onPartOf(session);
+	const toField = (
+		id: Exclude<BenchField, 'part-numbers'> & `part-${string}`,
+		label: string,
+		can?: (part: Part) => boolean,
+	) => onPart(id, label, '', () => (session.asks.field = id), can);
+	return [
+		toField('part-translation', 'Translation of the part'),
+		toField('part-rotation', 'Rotation of the part'),
+		toField('part-scale', 'Scale of the part'),
+		toField('part-size', 'Size of the part', (part) => hasProperty(part, 'size')),
+		toField('part-opacity', 'Opacity of the part', (part) => hasProperty(part, 'opacity')),
+		toField('part-colour', 'Colour of the part'),
+		toField('part-reveal', 'Reveal: uncover the part from its edges', (part) => hasProperty(part, 'reveal')),
+		toField('part-parent', 'Parent of the part'),
+		toField('part-euler', 'Euler order of the part', () => session.doc.project.space === 'world'),
+		toField('part-pivot', 'Pivot of the part: one of nine places, or typed'),
+		onPart('part-pivot-drag', 'Pivot: drag it on the stage, or the part again', '', () => {
+			session.view.pivotMode = !session.view.pivotMode;
+		}),
+		onPart(
+			'part-volume',
+			'Keep the volume of the part, on a screen its area, or let it change',
+			'',
+			(part) => toggleVolume(session, part),
+			(part) => volumeOf(session, part).why === null,
+		),
 	];
 }
 
@@ -157,13 +185,6 @@ function partsAtRest(session: Session): Command[] {
 			addNumber(session, part);
 			session.asks.field = 'part-numbers';
 		}),
-		onPart(
-			'part-reveal',
-			'Reveal: uncover the part from its edges',
-			'',
-			() => (session.asks.field = 'part-reveal'),
-			(part) => hasProperty(part, 'reveal'),
-		),
 		onPart('part-bounce', 'Drop and bounce the part', '', () => (session.asks.sheet = 'bounce')),
 		onPart('part-delete', 'Delete the part and its children', '', (part) => deletePart(session, part)),
 	];
@@ -173,6 +194,7 @@ export function partCommands({ session }: CommandTargets): Command[] {
 	return [
 		...makingParts(session),
 		...partsInTree(session),
+		...partsOnBench(session),
 		...partsTogether(session),
 		...partsAtRest(session),
 	];

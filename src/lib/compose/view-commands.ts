@@ -49,6 +49,8 @@ export function viewCommands(targets: CommandTargets): Command[] {
 			view.showStill = !view.showStill;
 			view.remember();
 		}),
+		command('lane-kinds', 'Filter lanes by kind …', '', () => (session.asks.popover = 'lane-kinds')),
+		command('snap', 'Snap to keys, cues, playhead and grid …', '', () => (session.asks.popover = 'snap')),
 		command('unfilter', 'Show all lanes', '', () => (view.filter = NO_FILTER)),
 		command(
 			'seam',

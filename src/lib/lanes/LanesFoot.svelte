@@ -36,6 +36,11 @@
 		session.edit('Change snap step', (doc) => updateProject(doc, { snapStep }));
 	}
 
+	function ask(popover: NonNullable<typeof session.asks.popover>, open: boolean) {
+		if (open) session.asks.popover = popover;
+		else if (session.asks.popover === popover) session.asks.popover = null;
+	}
+
 	const filtering = $derived(isFiltering(view.filter));
 	/** The part in hand, and those of selected keys. */
 	const picked = $derived(
@@ -100,6 +105,7 @@
 		/>
 		<Popover
 			label="filter lanes by kind"
+			bind:open={() => session.asks.popover === 'lane-kinds', (open) => ask('lane-kinds', open)}
 			title="Filter lanes by kind"
 			class="flex h-[24px] min-w-[24px] items-center justify-center gap-1 rounded px-1 hover:text-ink {view
 				.filter.families.size > 0 || view.filter.parts
@@ -147,6 +153,7 @@
 		</Popover>
 		<Popover
 			label="snap to"
+			bind:open={() => session.asks.popover === 'snap', (open) => ask('snap', open)}
 			title="What drags along time snap to (Ctrl while dragging: nothing)"
 			class="flex h-[24px] min-w-[24px] items-center justify-center gap-1 rounded px-1 hover:text-ink"
 			contentClass="!p-2"

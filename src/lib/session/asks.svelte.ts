@@ -8,8 +8,12 @@ export type SheetName = 'help' | 'finder' | 'tween' | 'time' | 'nudge' | 'versio
 export class Asks {
 	/** A field of the bench to be brought into hand. */
 	field = $state<BenchField | null>(null);
+	/** What opens at the foot of the lanes. */
+	popover = $state<'snap' | 'lane-kinds' | null>(null);
 	/** A part that is being given another name in the lanes. */
 	partName = $state<string | null>(null);
+	/** A formula that has just been made: its text is written next. */
+	formulaText = $state<string | null>(null);
 	/** A cue that is there once it has been named. */
 	newCue = $state.raw<Cue | null>(null);
 	/** The sheet that lies over the screen. */

@@ -1,5 +1,7 @@
 /** Fields that a command brings into hand, by ids of their own: what they are called on the screen may change. */
 
+import type { Property } from '$core/document/types';
+
 export type BenchCard = 'span' | 'channel' | 'part' | 'clip';
 
 /** The fields of the bench, and the card that each stands on. */
@@ -13,7 +15,15 @@ export const BENCH_FIELDS = {
 	'keys-resample': 'span',
 	'ends-before': 'channel',
 	'ends-after': 'channel',
+	'part-colour': 'part',
+	'part-translation': 'part',
+	'part-rotation': 'part',
+	'part-scale': 'part',
+	'part-size': 'part',
+	'part-opacity': 'part',
+	'part-parent': 'part',
 	'part-euler': 'part',
+	'part-pivot': 'part',
 	'part-reveal': 'part',
 	'part-numbers': 'part',
 	'clip-name': 'clip',
@@ -27,6 +37,12 @@ export const BENCH_FIELDS = {
 export type BenchField = keyof typeof BENCH_FIELDS;
 
 export type Field = BenchField | 'playhead';
+
+/** The field of a property's first number on the part's card, where a command leads to it. */
+export function fieldOf(property: Property): BenchField | undefined {
+	const id = `part-${property}`;
+	return id in BENCH_FIELDS ? (id as BenchField) : undefined;
+}
 
 /** The element of a field: of a row of buttons the one that is pressed. */
 function elementOf(field: Field): HTMLElement | null {

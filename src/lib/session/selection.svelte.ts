@@ -151,14 +151,16 @@ export class Selection {
 		this.channelId = channel;
 	}
 
-	/** Lets go of keys that a document does not have. */
+	/** Lets go of keys that a document does not have. Where it has them all, nothing new is picked. */
 	prune(doc: Doc): void {
 		const pruned = new Map<string, Set<number>>();
+		let count = 0;
 		for (const [id, times] of this.keys) {
 			const there = new Set(doc.channels[id]?.keys.map((key) => key.t));
 			const kept = new Set([...times].filter((t) => there.has(t)));
 			if (kept.size > 0) pruned.set(id, kept);
+			count += kept.size;
 		}
-		this.keys = pruned;
+		if (count < this.count) this.keys = pruned;
 	}
 }

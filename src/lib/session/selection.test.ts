@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { insertKey, moveKeys, shiftSelection } from '$core/edits/keys';
+import { insertKey, moveKeys, removeKeys, shiftSelection } from '$core/edits/keys';
 import { makeQuay } from '../../../demo/quay';
 import { pickedKeys } from './selection.svelte';
 import { Session } from './session.svelte';
@@ -19,6 +19,20 @@ describe('an edit that says what is picked', () => {
 		const { selection } = session;
 		expect([...selection.keys.get(Y)!]).toEqual([13_000]);
 		expect([selection.channelId, selection.partId, selection.count]).toEqual([Y, 'mail-sack', 1]);
+	});
+
+	it('is the same pick after what another did, unless its keys are gone', () => {
+		const [first, second] = session.doc.channels[Y].keys;
+		session.selection.pickKeys(keys(Y, first.t, second.t));
+		const { selection } = session;
+		const picked = selection.keys;
+		// The bench takes each new pick for a wish to see its card.
+		selection.prune({ ...session.doc });
+		expect(selection.keys).toBe(picked);
+		selection.prune(removeKeys(session.doc, keys(Y, second.t)));
+		expect([...selection.keys.get(Y)!]).toEqual([first.t]);
+		selection.prune(removeKeys(session.doc, keys(Y, first.t)));
+		expect(selection.keys.size).toBe(0);
 	});
 
 	it('in a drag goes along with it, and is as before when the drag is given up', () => {

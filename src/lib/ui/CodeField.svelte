@@ -9,6 +9,9 @@
 		/** Id of the element that tells what is wrong. */
 		describedBy: string;
 		language?: 'json';
+		/** Whether it is in hand, all of it picked, as soon as it is there; then it says so. */
+		takesFocus?: boolean;
+		onopen?: () => void;
 		/** What it says while it is empty. */
 		hint?: string;
 		/** What can be completed. */
@@ -58,6 +61,11 @@
 				onescape: () => props.onescape?.() ?? false,
 				onblur: () => props.onblur?.(),
 			});
+			if (props.takesFocus) {
+				view.dispatch({ selection: { anchor: 0, head: view.state.doc.length } });
+				view.focus();
+			}
+			props.onopen?.();
 		});
 		return () => {
 			isGone = true;

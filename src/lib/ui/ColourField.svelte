@@ -8,6 +8,8 @@
 		value: string;
 		alpha?: boolean;
 		disabled?: boolean;
+		/** Its id, for commands. */
+		field?: string;
 		class?: string;
 		/** While it is being chosen; without it nothing is shown before it is kept. */
 		onpreview?: (hex: string) => void;
@@ -21,6 +23,7 @@
 		value,
 		alpha = false,
 		disabled = false,
+		field,
 		class: own = '',
 		onpreview,
 		oncommit,
@@ -74,6 +77,7 @@
 
 <Popover
 	{label}
+	{field}
 	title={value}
 	{disabled}
 	class="min-h-[24px] overflow-hidden rounded-md border border-rule bg-sheet p-0.5 disabled:opacity-50 {own}"

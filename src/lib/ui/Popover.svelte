@@ -7,6 +7,9 @@
 		label: string;
 		title?: string;
 		disabled?: boolean;
+		/** Its id, for commands. */
+		field?: string;
+		open?: boolean;
 		/** Classes of the button, and of what opens. */
 		class?: string;
 		contentClass?: string;
@@ -23,13 +26,14 @@
 		label,
 		title,
 		disabled = false,
+		field,
+		open = $bindable(false),
 		class: buttonClass = '',
 		contentClass = '',
 		align = 'end',
 		trigger,
 		children,
 	}: Props = $props();
-	let open = $state(false);
 
 	/** A field may keep a press to itself, so the focus that arrives there counts as well. */
 	function onfocusin({ target }: FocusEvent) {
@@ -41,6 +45,7 @@
 		if (!open || event.key !== 'Escape') return;
 		event.stopPropagation();
 		open = false;
+		button?.focus();
 	}
 	let content = $state<HTMLElement | null>(null);
 	let button = $state<HTMLElement | null>(null);
@@ -49,7 +54,15 @@
 <svelte:document {onfocusin} />
 
 <Popover.Root bind:open>
-	<Popover.Trigger bind:ref={button} class={buttonClass} aria-label={label} {title} {disabled} {onkeydown}>
+	<Popover.Trigger
+		bind:ref={button}
+		class={buttonClass}
+		aria-label={label}
+		data-field={field}
+		{title}
+		{disabled}
+		{onkeydown}
+	>
 		{@render trigger()}
 	</Popover.Trigger>
 	<Popover.Portal>
@@ -62,9 +75,10 @@
 			trapFocus={false}
 			{onkeydown}
 			onCloseAutoFocus={(event) => {
-				// Back to the button, unless the focus has been taken elsewhere.
-				if (document.activeElement !== document.body && !content?.contains(document.activeElement))
-					event.preventDefault();
+				event.preventDefault();
+				// Back to the button, whatever opened it, unless the focus has been taken elsewhere.
+				const { activeElement } = document;
+				if (activeElement === document.body || content?.contains(activeElement)) button?.focus();
 			}}
 		>
 			{@render children()}

@@ -47,8 +47,12 @@
 		await tick();
 		if (main && !main.disabled) main.click();
 	}
-	$effect(() => {
-		if (open) openedAt = performance.now();
+	/** What had the focus before: a field of the content may take it before the dialog looks. */
+	let before: Element | null = null;
+	$effect.pre(() => {
+		if (!open) return;
+		openedAt = performance.now();
+		before = document.activeElement;
 	});
 </script>
 
@@ -58,6 +62,10 @@
 		<Dialog.Content
 			class="fixed left-1/2 top-1/2 z-50 flex max-h-[94vh] {width} max-w-[97vw] -translate-x-1/2 -translate-y-1/2 flex-col overflow-y-auto rounded-xl border border-rule bg-paper p-5"
 			onkeydown={submit}
+			onCloseAutoFocus={(event) => {
+				event.preventDefault();
+				if (before instanceof HTMLElement && before.isConnected) before.focus();
+			}}
 			escapeKeydownBehavior={staysOnEscape ? 'ignore' : 'close'}
 			onInteractOutside={(event) => {
 				if (performance.now() - openedAt < DOUBLE_CLICK) event.preventDefault();

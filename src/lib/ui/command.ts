@@ -58,11 +58,16 @@ const WRITTEN = 'input:not([type="checkbox"]):not([type="radio"]), textarea, [co
 /** The key whose press makes the browser paste: what it pastes comes with an event of its own. */
 export const PASTES = '$mod+v';
 
+/** Whether something lies over the work, and has its keys. */
+export function isOver({ target }: Event): boolean {
+	return target instanceof Element && target.closest('[role="dialog"], [role="menu"]') !== null;
+}
+
 /** Whether a key press belongs to the element in focus: text fields, buttons on Space and Enter, menus. */
 export function isTaken(event: KeyboardEvent | ClipboardEvent): boolean {
 	const target = event.target as HTMLElement | null;
 	if (!target) return false;
-	if (target.closest('[role="dialog"], [role="menu"]')) return true;
+	if (isOver(event)) return true;
 	if (!(event instanceof KeyboardEvent)) return target.matches(WRITTEN);
 	// In a number field where nothing is being typed, undo means the edit that the number has just made.
 	const undoes = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z';

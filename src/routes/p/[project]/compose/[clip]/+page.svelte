@@ -12,7 +12,7 @@
 	import Bench from '$lib/bench/Bench.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
-	import { isTaken, PASTES } from '$lib/ui/command';
+	import { isOver, isTaken, PASTES } from '$lib/ui/command';
 	import { watchPointed } from '$lib/ui/pointed';
 	import { typeAhead } from '$lib/ui/typed-ahead';
 	import { type CommandTargets } from '$lib/compose/targets';
@@ -72,7 +72,8 @@
 					.map((keys) => [
 						keys,
 						(event: KeyboardEvent) => {
-							if (isTaken(event)) return;
+							// Whatever is being written, another thing can be looked for.
+							if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
 							event.preventDefault();
 							if (event.key === 'Escape' && leaveBench(event.target as HTMLElement)) return;
 							if (command.can()) command.run();
