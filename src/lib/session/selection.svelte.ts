@@ -151,8 +151,11 @@ export class Selection {
 		this.channelId = channel;
 	}
 
-	/** Lets go of keys that a document does not have. Where it has them all, nothing new is picked. */
+	/** Lets go of what a document does not have. Where it has it all, nothing new is picked. */
 	prune(doc: Doc): void {
+		if (this.partId !== null && !doc.parts[this.partId]) this.partId = null;
+		const { channelId } = this;
+		if (channelId !== null && !doc.channels[channelId] && !doc.formulas[channelId]) this.channelId = null;
 		const pruned = new Map<string, Set<number>>();
 		let count = 0;
 		for (const [id, times] of this.keys) {

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { insertKey, moveKeys, removeKeys, shiftSelection } from '$core/edits/keys';
+import { removePart } from '$core/edits/parts';
 import { makeQuay } from '../../../demo/quay';
 import { pickedKeys } from './selection.svelte';
 import { Session } from './session.svelte';
@@ -33,6 +34,9 @@ describe('an edit that says what is picked', () => {
 		expect([...selection.keys.get(Y)!]).toEqual([first.t]);
 		selection.prune(removeKeys(session.doc, keys(Y, first.t)));
 		expect(selection.keys.size).toBe(0);
+		expect(selection.channelId).toBe(Y);
+		selection.prune(removePart(session.doc, 'mail-sack'));
+		expect([selection.channelId, selection.partId]).toEqual([null, null]);
 	});
 
 	it('in a drag goes along with it, and is as before when the drag is given up', () => {
