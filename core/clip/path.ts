@@ -3,7 +3,8 @@ import { placeOf } from '../../player/layout';
 import { evaluateRound, type Motion } from '../../player/motion';
 import { multiplyMatrices, type Matrix } from '../pose/matrix';
 import { flatChannels, type CompiledClip, type PartTree } from './compile';
-import { partMatrix, type Posed } from './layout';
+import type { Vec3 } from '../../player/maths/vector';
+import { partMatrix, vectorIn, type Posed } from './layout';
 
 /** The parents of a part from the root down, then itself, as indices into the parts of a tree. */
 function chainOf({ parts, indexOfPart }: PartTree, part: string): number[] {
@@ -40,19 +41,23 @@ export function partPath(
 	if (!own) return out;
 	const { layout } = compiled;
 	const moving = motionOf(compiled, new Set(seen ? [own.id] : chain.map(({ id }) => id)));
-	const frame = seen && own.parent !== null && worldMatrix(compiled, own.parent, { layout, pose: seen });
 	const pose = layout.rest.slice();
+	const posed = { layout, pose };
+	const still =
+		seen && own.parent !== null ? worldMatrix(compiled, own.parent, { layout, pose: seen }) : null;
 	ticks.forEach((t, i) => {
 		evaluateRound(moving, t, 0, pose);
-		const local = seen && partMatrix({ layout, pose }, own);
-		const world = local
-			? frame
-				? multiplyMatrices(frame, local)
-				: local
-			: worldMatrix(compiled, part, { layout, pose })!;
-		out.set(world.subarray(12, 15), 3 * i);
+		const frame = seen || own.parent === null ? still : worldMatrix(compiled, own.parent, posed);
+		out.set(placeIn(frame, vectorIn(posed, own, 'translation')), 3 * i);
 	});
 	return out;
+}
+
+/** A place of a part's parent as its matrix carries it into the world; without one it stands there. */
+function placeIn(frame: Matrix | null, [x, y, z]: Vec3): Vec3 {
+	if (!frame) return [x, y, z];
+	const along = (row: number) => frame[row] * x + frame[4 + row] * y + frame[8 + row] * z + frame[12 + row];
+	return [along(0), along(1), along(2)];
 }
 
 /** What moves some parts of a clip: all of it where formulas do, since they may read anything. */

@@ -7,7 +7,7 @@
 	import { portableShape, spanEasing } from '$core/fit/css-span';
 	import { spanHandles } from '$core/curve/handles';
 	import { THIRD } from '$player/curve/build';
-	import { HANDLE_MODES, type HandleMode, type HandleSide } from '$core/curve/types';
+	import { HANDLE_MODES, type HandleMode, type HandleSide, type Key } from '$core/curve/types';
 	import type { Shape } from '$player/easing/shape';
 	import {
 		contextOf,
@@ -40,8 +40,8 @@
 	);
 	/** The earliest that a span comes after; of last keys alone, the earliest of these. */
 	const first = $derived.by(() => {
-		const hasSpan = ({ id, t }: { id: string; t: number }) =>
-			t < (session.doc.channels[id]?.keys.at(-1)?.t ?? t);
+		const { channels } = session.doc;
+		const hasSpan = ({ id, t }: { id: string; t: number }) => t < (channels[id]?.keys.at(-1)?.t ?? t);
 		const spans = picked.filter(hasSpan);
 		return (spans.length > 0 ? spans : picked).reduce<{ id: string; t: number } | null>(
 			(a, b) => (a && a.t <= b.t ? a : b),
@@ -59,20 +59,31 @@
 	const rate = $derived(session.frameRate);
 	const unit = $derived(channel ? unitAt(session.doc, channel) : '');
 
-	/** Keys that are selected and have a span, as they are stored. */
-	const spanned = $derived(
-		picked.flatMap(({ id, t }) => {
-			const keys = session.doc.channels[id]?.keys ?? [];
-			const at = indexAt(keys, t);
-			return at >= 0 && at < keys.length - 1 ? [keys[at]] : [];
-		}),
-	);
-	const differs = (values: readonly unknown[]) => new Set(values.map((v) => JSON.stringify(v))).size > 1;
-	const shapesDiffer = $derived(differs(spanned.map((one) => one.shape)));
-	const modesDiffer = $derived(differs(spanned.map((one) => one.right?.mode ?? one.left?.mode)));
-	const values = $derived(
-		picked.flatMap(({ id, t }) => session.doc.channels[id]?.keys.find((one) => one.t === t)?.v ?? []),
-	);
+	/** Keys that are selected, as they are stored, and those of them that have a span. */
+	const stored = $derived.by(() => {
+		const { channels } = session.doc;
+		const all: Key[] = [];
+		const spanned: Key[] = [];
+		for (const [id, times] of session.selection.keys) {
+			const keys = channels[id]?.keys ?? [];
+			for (const t of times) {
+				const at = indexAt(keys, t);
+				if (at < 0) continue;
+				all.push(keys[at]);
+				if (at < keys.length - 1) spanned.push(keys[at]);
+			}
+		}
+		return { all, spanned };
+	});
+	function differs(keys: readonly Key[], of: (key: Key) => unknown): boolean {
+		if (keys.length === 0) return false;
+		const first = of(keys[0]);
+		const text = JSON.stringify(first);
+		return keys.some((key) => of(key) !== first && JSON.stringify(of(key)) !== text);
+	}
+	const shapesDiffer = $derived(differs(stored.spanned, ({ shape }) => shape));
+	const modesDiffer = $derived(differs(stored.spanned, ({ left, right }) => right?.mode ?? left?.mode));
+	const valuesDiffer = $derived(differs(stored.all, ({ v }) => v));
 
 	/** Share of the change that the CSS text may be off. */
 	const CSS_BOUND = 0.001;
@@ -185,7 +196,7 @@
 						digits={3}
 						step={stepOf(session.doc, channel)}
 						class="w-[96px] !min-h-[24px]"
-						mixed={differs(values)}
+						mixed={valuesDiffer}
 						oneach={picked.length > 1 ? setValues : undefined}
 						oncommit={(value) => setValues(() => value)}
 					/>
@@ -198,7 +209,7 @@
 							digits={4}
 							step={0.25}
 							class="w-[72px] !min-h-[24px]"
-							mixed={differs(values)}
+							mixed={valuesDiffer}
 							oneach={picked.length > 1
 								? (change) => setValues((degrees) => 360 * change(degrees / 360))
 								: undefined}
@@ -235,8 +246,8 @@
 			<SpanProfile {channel} keys={shown} {index} low={picked.length > 1} />
 			{#if shapesDiffer}
 				<p class="text-muted">
-					The {spanned.length} spans have different shapes; the first is drawn. One that is chosen below goes to
-					all.
+					The {stored.spanned.length} spans have different shapes; the first is drawn. One that is chosen below
+					goes to all.
 				</p>
 			{:else}
 				<ShapeNumbers

@@ -7,6 +7,7 @@ import { kindOf } from '$core/document/types';
 import { writeNumber } from '$lib/ui/number-text';
 import { TALL } from './lane-view.svelte';
 import type { LanePicture, Palette } from './picture';
+import { drawNumber } from './draw-number';
 import { columnTimes, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
 
@@ -162,9 +163,8 @@ export function drawExcess(
 	const { keys } = row.channel;
 	const range = picture.range(row);
 	const least = NOTICEABLE * (range.high - range.low);
-	c.strokeStyle = c.fillStyle = picture.palette.rust;
-	c.font = "11px 'Overpass Mono', monospace";
-	c.textBaseline = 'middle';
+	const { rust } = picture.palette;
+	c.strokeStyle = c.fillStyle = rust;
 	keys.forEach((key, index) => {
 		const next = keys[index + 1];
 		if (!next || !(picked.has(key.t) || picked.has(next.t))) return;
@@ -185,7 +185,8 @@ export function drawExcess(
 		const say = (by: number, t: number, v: number, word: string) => {
 			if (by <= least) return;
 			const y = top + valueY(v, range, row.height);
-			c.fillText(`${writeNumber(by, 3)} ${word}`, picture.x(t) + 6, y - 9 < top + 6 ? y + 11 : y - 9);
+			const beside = y - 9 < top + 6 ? y + 11 : y - 9;
+			drawNumber(c, `${writeNumber(by, 3)} ${word}`, picture.x(t) + 6, beside, { colour: rust });
 		};
 		say(excess.past, excess.pastAt, excess.pastValue, 'past');
 		say(excess.back, excess.backAt, excess.backValue, 'back first');

@@ -1,6 +1,7 @@
 /** Speed over the value of a lane: a broken line from the floor up, as high as the fastest moment, which is marked. */
 import { fastestOf, hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
 import { extentOf, type LanePicture } from './picture';
+import { drawNumber } from './draw-number';
 import type { LaneRow } from './rows';
 import { padding } from './scale';
 
@@ -42,15 +43,8 @@ export function drawSpeed(
 	c.arc(at, y(peak.speed), 3, 0, 2 * Math.PI);
 	c.fill();
 	const text = tellSpeed(peak.speed, picture.unitAt(row.channel));
-	c.font = "11px 'Overpass Mono', monospace";
-	c.textBaseline = 'middle';
-	const width = c.measureText(text).width;
+	const { ink, sheet } = picture.palette;
 	// It stays within the lane's width and off its own mark.
-	const left = at + 7 + width > picture.width ? at - 7 - width : at + 7;
-	c.globalAlpha = 0.85;
-	c.fillStyle = picture.palette.sheet;
-	c.fillRect(left - 2, y(peak.speed) - 7, width + 4, 14);
-	c.globalAlpha = 1;
-	c.fillStyle = picture.palette.ink;
-	c.fillText(text, left, y(peak.speed) + 0.5);
+	const ends = { beyond: picture.width, at: at - 7 };
+	drawNumber(c, text, at + 7, y(peak.speed), { colour: ink, ground: { colour: sheet, alpha: 0.85 } }, ends);
 }

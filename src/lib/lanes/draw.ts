@@ -2,6 +2,7 @@
 import { ticks as niceTicks } from 'd3-array';
 import { drawGround } from './draw-ground';
 import { drawExcess, drawHandles, drawKeys, drawPart, showsHandles } from './draw-keys';
+import { drawNumber } from './draw-number';
 import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
@@ -14,8 +15,6 @@ function drawAxis(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 	const { low, high } = picture.range(row);
 	if (high - low < 1e-12) return;
 	const { palette } = picture;
-	c.font = "11px 'Overpass Mono', monospace";
-	c.textBaseline = 'middle';
 	for (const value of niceTicks(low, high, Math.max(2, Math.floor(row.height / 40)))) {
 		const y = top + valueY(value, picture.range(row), row.height);
 		c.strokeStyle = palette.rule;
@@ -24,8 +23,9 @@ function drawAxis(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 		c.moveTo(0, y);
 		c.lineTo(picture.width, y);
 		c.stroke();
-		c.fillStyle = palette.muted;
-		c.fillText(String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7);
+		drawNumber(c, String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7, {
+			colour: palette.muted,
+		});
 	}
 }
 
@@ -44,19 +44,13 @@ function drawRange(
 	const place = row.kind === 'lane' ? row.channel : row.formula;
 	if (kindOf(place.property) !== 'number') return;
 	const unit = picture.unitAt(place);
-	c.font = "11px 'Overpass Mono', monospace";
-	c.textBaseline = 'middle';
-	const tell = (value: number) => {
-		const text = `${writeNumber(value, 2)}${unit}`;
-		const y = top + valueY(value, { low, high }, row.height);
-		// They stand in what the curve leaves free, and are read over it.
-		c.globalAlpha = 0.8;
-		c.fillStyle = picture.palette.sheet;
-		c.fillRect(2, y - 7, c.measureText(text).width + 4, 14);
-		c.globalAlpha = 1;
-		c.fillStyle = picture.palette.muted;
-		c.fillText(text, 4, y + 0.5);
-	};
+	const { muted, sheet } = picture.palette;
+	// They stand in what the curve leaves free, and are read over it.
+	const tell = (value: number) =>
+		drawNumber(c, `${writeNumber(value, 2)}${unit}`, 4, top + valueY(value, { low, high }, row.height), {
+			colour: muted,
+			ground: { colour: sheet, alpha: 0.8 },
+		});
 	tell(high);
 	if (high - low > 1e-12) tell(low);
 }
