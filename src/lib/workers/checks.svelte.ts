@@ -12,8 +12,9 @@ const LONGEST_QUIET = 8000;
 
 export class BackgroundChecks {
 	findings = $state.raw<readonly Finding[]>([]);
-	private readonly worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' });
-	private readonly remote: Remote<Checks> = wrap<Checks>(this.worker);
+	/** Not before the first look: until then the room itself opens. */
+	private worker: Worker | null = null;
+	private remote: Remote<Checks> | null = null;
 	/** What the worker knows, once it has been told. */
 	private known: Doc | null = null;
 	private timer: ReturnType<typeof setTimeout> | undefined;
@@ -47,21 +48,27 @@ export class BackgroundChecks {
 		if (turn === this.turn) this.findings = found;
 	}
 
+	private start(): Remote<Checks> {
+		this.worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' });
+		return wrap<Checks>(this.worker);
+	}
+
 	private async ask(doc: Doc, clip: string): Promise<Finding[]> {
+		const remote = (this.remote ??= this.start());
 		if (this.known) {
 			const change = diffDocuments(this.known, doc);
 			this.known = doc;
-			const found = await this.remote.check(isEmpty(change) ? null : change, clip);
+			const found = await remote.check(isEmpty(change) ? null : change, clip);
 			if (found) return found;
 		}
 		this.known = doc;
-		await this.remote.open(doc);
-		return (await this.remote.check(null, clip)) ?? [];
+		await remote.open(doc);
+		return (await remote.check(null, clip)) ?? [];
 	}
 
 	destroy(): void {
 		clearTimeout(this.timer);
 		this.turn++;
-		this.worker.terminate();
+		this.worker?.terminate();
 	}
 }

@@ -9,7 +9,7 @@
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import Bench from '$lib/bench/Bench.svelte';
+	import type BenchComponent from '$lib/bench/Bench.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
 	import { isOver, isTaken, PASTES } from '$lib/ui/command';
@@ -84,13 +84,18 @@
 		return tinykeys(window, bindings);
 	});
 
-	/** Half of all the code draws the stage: fetched beside the room, so that the lanes are there first. */
+	/** Most of the code draws the stage and the bench: fetched beside the room, so that the lanes are there first. */
 	let Stage = $state.raw<typeof StageComponent | null>(null);
-	let stageFailed = $state(false);
-	import('$lib/stage/Stage.svelte').then(
-		(module) => (Stage = module.default),
-		() => (stageFailed = true),
-	);
+	let Bench = $state.raw<typeof BenchComponent | null>(null);
+	let hasFailed = $state(false);
+	onMount(() => {
+		const fail = () => (hasFailed = true);
+		const soon = requestAnimationFrame(() => {
+			import('$lib/bench/Bench.svelte').then((module) => (Bench = module.default), fail);
+			import('$lib/stage/Stage.svelte').then((module) => (Stage = module.default), fail);
+		});
+		return () => cancelAnimationFrame(soon);
+	});
 
 	/** What can lie over the room: fetched when the room is there, or asked for. */
 	let Sheets = $state.raw<Component<ComponentProps<typeof SheetsComponent>> | null>(null);
@@ -140,12 +145,12 @@
 {#snippet stage()}
 	{#if Stage}
 		<Stage theme={theme.value} onhint={(text) => (hint = text)} />
-	{:else if stageFailed}
-		<p class="p-4 text-muted" role="alert">The stage could not be loaded: load the page again.</p>
+	{:else if hasFailed}
+		<p class="p-4 text-muted" role="alert">Part of this page could not be loaded: load it again.</p>
 	{/if}
 {/snippet}
 {#snippet bench()}
-	<Bench />
+	{#if Bench}<Bench />{/if}
 {/snippet}
 {#snippet lanesOverBench()}
 	{@render down('balanced', 58, lanes, bench)}
