@@ -46,6 +46,10 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 	for (const { name, leftOut } of shipped.clips)
 		for (const own of leftOut) process.stderr.write(`hillock: ${name}: left out: ${tellLeftOut(own)}\n`);
 	for (const note of shipped.plainer) process.stderr.write(`hillock: drawn plainer: ${note}\n`);
+	if (!format.ships.hasMotion) {
+		process.stdout.write(`${options.out}: ${shipped.bytes.length} bytes\n`);
+		return;
+	}
 	const curves = shipped.clips.flatMap((clip) => clip.tracks).reduce((sum, { bytes }) => sum + bytes, 0);
 	const share = (100 * worstShare(shipped)).toFixed(1);
 	process.stdout.write(

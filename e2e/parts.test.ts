@@ -215,7 +215,7 @@ test('a project with a picture goes out as a zip, and comes back as another proj
 	await saved(app);
 	const id = await projectId(server, 'Quay');
 	const file = await fetch(`${server.address}/api/projects/${id}/file`);
-	expect(file.headers.get('content-disposition')).toContain('Quay.hillock.zip');
+	expect(file.headers.get('content-disposition')).toContain('quay.hillock.zip');
 	const zip = Buffer.from(await file.arrayBuffer());
 	await app.goto(server.address);
 	await app

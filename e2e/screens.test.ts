@@ -43,7 +43,7 @@ test('axe finds nothing, by day and by night', async ({ app, server }) => {
 	expect(await axeFindings(app)).toEqual([]);
 	await app.getByRole('link', { name: 'Ship' }).click();
 	await app.getByRole('button', { name: 'Export glTF' }).click();
-	await expect(app.getByRole('link', { name: 'Download Quay.glb' })).toBeVisible();
+	await expect(app.getByRole('link', { name: 'Download quay.glb' })).toBeVisible();
 	expect(await axeFindings(app)).toEqual([]);
 });
 
@@ -174,7 +174,7 @@ test('on a phone one looks, plays, scrubs, moves a key and exports; nothing scro
 	expect(after[1].t).toBeGreaterThan(before[1].t);
 	await app.getByRole('link', { name: 'Ship' }).click();
 	await app.getByRole('button', { name: 'Export glTF' }).click();
-	await expect(app.getByRole('link', { name: 'Download Quay.glb' })).toBeVisible();
+	await expect(app.getByRole('link', { name: 'Download quay.glb' })).toBeVisible();
 	expect(await isWide()).toBe(false);
 });
 

@@ -227,7 +227,7 @@ test('the day of a clip: play, scrub, key, drag, shape, undo, restart, export', 
 	await curves.getByRole('button', { name: 'bytes' }).click();
 	expect(await bytesOf()).toEqual(sorted.toReversed());
 	const download = app.waitForEvent('download');
-	await app.getByRole('link', { name: 'Download Quay.glb' }).click();
+	await app.getByRole('link', { name: 'Download quay.glb' }).click();
 	const bytes = readFileSync(await (await download).path());
 	const gltf = await new Promise<GLTF>((resolve, reject) =>
 		new GLTFLoader().parse(

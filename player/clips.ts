@@ -10,10 +10,17 @@ export interface PlayerClip<C extends Cue = Cue> {
 	readonly cues: readonly C[];
 }
 
+/** What code calls clips, parts and cues by, where it is known, as in declarations that are written beside a clip file. */
+export interface Names {
+	clip: string;
+	part: string;
+	cue: Cue;
+}
+
 /** Clips whose poses have one layout, by the name that they are asked for by. */
-export interface ClipSet<C extends Cue = Cue> {
+export interface ClipSet<C extends Cue = Cue, N extends string = string> {
 	readonly layout: PoseLayout;
-	readonly clips: ReadonlyMap<string, PlayerClip<C>>;
+	readonly clips: ReadonlyMap<N, PlayerClip<C>>;
 	/** How a clip gives way to another where a call does not say it. */
 	readonly blendOf?: (from: string, to: string) => BlendSpec | undefined;
 }
@@ -37,8 +44,8 @@ export function takesTime({ kind, seconds }: BlendSpec): boolean {
 	return kind !== 'cut' && seconds > 0;
 }
 
-export interface PlayRequest {
-	clip: string;
+export interface PlayRequest<N extends string = string> {
+	clip: N;
 	/** How it comes in; when absent, as the set has it for the two clips, or else at once. */
 	blend?: BlendSpec;
 	/** Seconds to wait before it begins. */

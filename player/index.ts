@@ -1,6 +1,7 @@
 /** The player: reads clip files and plays them. What shows its poses is apart, in `hillock-player/dom` and `/three`. */
 export { readClips, type ReadClips } from './file/read';
 export type { ClipFile } from './file/format';
+export type { Names } from './clips';
 export {
 	Player,
 	PlayerLayer,

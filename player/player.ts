@@ -38,17 +38,17 @@ export interface PlayerOptions<C extends Cue = Cue> {
 	onend?: (ended: PlayerEvent<C>) => void;
 }
 
-export interface LayerOptions {
+export interface LayerOptions<P extends string = string> {
 	/** Fades over what lies below, or puts the difference from the rest pose on top of it. */
 	mode?: LayerMode;
 	/** 0…1. */
 	weight?: number;
 	/** The parts that it is for; null for all. */
-	parts?: readonly string[] | null;
+	parts?: readonly P[] | null;
 }
 
 /** Where clips play into one another. */
-abstract class Playing<C extends Cue> {
+abstract class Playing<C extends Cue, N extends string> {
 	/** `way` is 1, or −1 while clips run backwards. */
 	constructor(
 		protected readonly tracks: Tracks<C>,
@@ -64,7 +64,7 @@ abstract class Playing<C extends Cue> {
 	 * Starts a clip now, or after its delay; what is queued is forgotten. Throws a RangeError for an unknown clip, and for
 	 * times, counts and speeds that are none.
 	 */
-	play(request: PlayRequest): void {
+	play(request: PlayRequest<N>): void {
 		this.tracks.play(request, this.wayNow());
 		this.changed();
 	}
@@ -73,7 +73,7 @@ abstract class Playing<C extends Cue> {
 	 * Plays a clip when the one under way has ended (endless ones never do) and its delay after that, behind those
 	 * queued before.
 	 */
-	enqueue(request: PlayRequest): void {
+	enqueue(request: PlayRequest<N>): void {
 		this.tracks.enqueue(request);
 	}
 
@@ -100,7 +100,7 @@ abstract class Playing<C extends Cue> {
  * A layer over the ground: it covers what lies below as far as it is weighed, and while a clip plays in it. The first
  * one fades in where its blend takes time. What it shows comes with the player's next advance.
  */
-export class PlayerLayer<C extends Cue = Cue> extends Playing<C> {
+export class PlayerLayer<C extends Cue = Cue, N extends string = string> extends Playing<C, N> {
 	readonly mode: LayerMode;
 	/** Whether each target of the layout is one of its parts; null for all. */
 	private readonly targets: Uint8Array | null;
@@ -147,7 +147,11 @@ const MOST_EVENTS = 1000;
 /** Seconds that are looked ahead for events at once. */
 const LOOK = 1;
 
-export class Player<C extends Cue = Cue> extends Playing<C> {
+export class Player<
+	C extends Cue = Cue,
+	N extends string = string,
+	P extends string = string,
+> extends Playing<C, N> {
 	readonly pose: Float64Array;
 	/** Nothing moves while it is paused. */
 	isPaused = false;
@@ -156,15 +160,15 @@ export class Player<C extends Cue = Cue> extends Playing<C> {
 	private way = 1;
 	/** The tracks of the ground and of all layers, from below. */
 	private readonly all: { name: string; tracks: Tracks<C> }[];
-	private readonly layers = new Map<string, PlayerLayer<C>>();
+	private readonly layers = new Map<string, PlayerLayer<C, N>>();
 	/** The same, in their order. */
-	private readonly order: PlayerLayer<C>[] = [];
-	private readonly triggers = new Map<string, PlayRequest>();
+	private readonly order: PlayerLayer<C, N>[] = [];
+	private readonly triggers = new Map<string, PlayRequest<N>>();
 	/** Whether anybody wants to hear of events. */
 	private readonly isHeard: boolean;
 
 	constructor(
-		private readonly set: ClipSet<C>,
+		private readonly set: ClipSet<C, N> & { readonly parts?: readonly { readonly name: P }[] },
 		private readonly options: PlayerOptions<C> = {},
 	) {
 		super(new Tracks(set, true), () => this.way);
@@ -188,7 +192,7 @@ export class Player<C extends Cue = Cue> extends Playing<C> {
 	}
 
 	/** Binds a name to a clip and how it comes in. */
-	on(trigger: string, request: PlayRequest): void {
+	on(trigger: string, request: PlayRequest<N>): void {
 		this.triggers.set(trigger, request);
 	}
 
@@ -200,7 +204,7 @@ export class Player<C extends Cue = Cue> extends Playing<C> {
 	}
 
 	/** The layer of a name, above those made before it; `options` are for one that is not there yet. */
-	layer(name: string, options: LayerOptions = {}): PlayerLayer<C> {
+	layer(name: string, options: LayerOptions<P> = {}): PlayerLayer<C, N> {
 		const known = this.layers.get(name);
 		if (known) return known;
 		if (name === '') throw new RangeError('a layer must have a name');

@@ -344,6 +344,11 @@ export function formulasOfClip(doc: Doc, clip: string): Formula[] {
 }
 
 /** The channels of a clip, in no particular order. */
+/** Cues of a clip by their times. */
+export function cuesOfClip(doc: Doc, clip: string): Cue[] {
+	const own = Object.values(doc.cues).filter((cue) => cue.clip === clip);
+	return own.sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
+}
 export function channelsOfClip(doc: Doc, clip: string): Channel[] {
 	return Object.values(doc.channels).filter((channel) => channel.clip === clip);
 }

@@ -16,6 +16,8 @@ export interface FormatShipping {
 	about: string;
 	/** Whether the parts' drawings are in the file. */
 	hasDrawings: boolean;
+	/** Whether motion is in it, to be bounded and measured. */
+	hasMotion: boolean;
 	switches: readonly FormatSwitch[];
 	/** What plays such files, to be taken along: files that the server has. */
 	playedBy?: readonly { path: string; says: string }[];

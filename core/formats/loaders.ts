@@ -7,6 +7,7 @@ import { FORMATS, type ShippingFormat } from './registry';
 const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	gltf: async () => shipperOf((await import('./gltf/shipping')).gltfShipping),
 	clips: async () => (await import('./clips/shipping')).clipFileShipper,
+	types: async () => (await import('./types/shipping')).typesShipper,
 };
 
 type Take = (file: FileIn) => Promise<Result<TakenIn>>;
@@ -24,7 +25,10 @@ export function loadShipper({ id }: ShippingFormat): Promise<Shipper> {
 export async function takeIn(format: Format | null, file: FileIn): Promise<Result<TakenIn>> {
 	if (!format?.takes) {
 		const known = FORMATS.filter(({ takes }) => takes).map(({ extensions }) => extensions[0]);
-		return fail('', `This is no file that can be taken in: there are ${known.join(', ')}.`);
+		const why = format
+			? `${format.name}: such a file holds what leaves, and cannot be taken in again`
+			: 'This is no file that can be taken in';
+		return fail('', `${why}: there are ${known.join(', ')}.`);
 	}
 	const { mostBytes } = format.takes;
 	if (file.bytes.length > mostBytes)

@@ -4,10 +4,11 @@
  */
 import type { Format, FormatShipping } from './format';
 import { clipFile } from './clips/format';
+import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
 import { projectFile, projectPack } from './project/format';
 
-export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf, clipFile];
+export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf, clipFile, clipTypes];
 
 export interface ShippingFormat extends Format {
 	ships: FormatShipping;
@@ -34,6 +35,6 @@ export function isNamedLike(format: Format, fileName: string): boolean {
 export function formatOf(bytes: Uint8Array, fileName: string): Format | null {
 	const isNamed = (format: Format) => isNamedLike(format, fileName);
 	const sure = (format: Format) => 2 * format.detect(bytes) + (isNamed(format) ? 3 : 0);
-	const likely = FORMATS.filter((format) => format.takes && sure(format) > 0);
+	const likely = FORMATS.filter((format) => sure(format) > (format.takes ? 0 : 1));
 	return likely.sort((a, b) => sure(b) - sure(a))[0] ?? null;
 }

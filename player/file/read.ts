@@ -1,6 +1,5 @@
 /** Reads a clip file into what a player plays. */
-import type { BlendSpec, ClipSet, PlayerClip } from '../clips';
-import type { Cue } from '../cues';
+import type { BlendSpec, ClipSet, Names, PlayerClip } from '../clips';
 import { ActiveSpans } from '../curve/active-spans';
 import { buildCurve, THIRD, type Span } from '../curve/build';
 import { evaluateCurve } from '../curve/evaluate';
@@ -30,9 +29,9 @@ import {
 const ONCE: NonNullable<FileClip['loop']> = { mode: 'once' };
 
 /** Clips of a file, with its parts. */
-export interface ReadClips extends ClipSet {
+export interface ReadClips<N extends Names = Names> extends ClipSet<N['cue'], N['clip']> {
 	readonly space: ClipFile['space'];
-	readonly parts: ClipFile['parts'];
+	readonly parts: readonly (FilePart & { name: N['part'] })[];
 }
 
 /** How two values of a path are mixed. */
@@ -194,10 +193,10 @@ function blendIn({ kind, seconds, start, ease }: FileBlend, shapes: readonly Fil
 }
 
 /**
- * The clips of a file, by their names. Throws a TypeError for what is no clip file, or one of a newer version than is known
+ * The clips of a file, by their names; that they are those of N is taken on trust. Throws a TypeError for what is no clip file, or one of a newer version than is known
  * here.
  */
-export function readClips(json: unknown): ReadClips {
+export function readClips<N extends Names = Names>(json: unknown): ReadClips<N> {
 	const file = json as ClipFile;
 	if (file?.format !== CLIP_FILE) throw new TypeError('this is no clip file');
 	if (!(file.version <= CLIP_FILE_VERSION))
@@ -214,9 +213,9 @@ export function readClips(json: unknown): ReadClips {
 		space,
 		blendOf: (from, to) => between.get(`${places.get(from)} ${places.get(to)}`),
 		clips: new Map(
-			clips.map((own): [string, PlayerClip] => {
+			clips.map((own): [string, PlayerClip<N['cue']>] => {
 				const { name, cues = [] } = own;
-				return [name, { name, motion: motionIn(file, own, layout), cues: cues as Cue[] }];
+				return [name, { name, motion: motionIn(file, own, layout), cues: cues as N['cue'][] }];
 			}),
 		),
 	};

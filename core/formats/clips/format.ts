@@ -13,6 +13,7 @@ export const clipFile: Format = {
 	ships: {
 		about: 'for the player: all that moves, cues and blends, shapes as shapes',
 		hasDrawings: false,
+		hasMotion: true,
 		switches: [],
 		playedBy: [
 			{ path: '/player/hillock-player.js', says: 'the player' },

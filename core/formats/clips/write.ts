@@ -20,7 +20,7 @@ import { traceOf } from '../../clip/trace';
 import { spanOf } from '../../curve/compile';
 import { PLAYS_ONCE } from '../../curve/handles';
 import { progressKeys } from '../../curve/vector';
-import type { Blend, Cue, Doc, Part } from '../../document/types';
+import { cuesOfClip, type Blend, type Doc, type Part } from '../../document/types';
 import { encodeComputed } from './computed';
 import { differences, encodeCurve, quantumWithin, ShapeTable, writeSpans } from './encode';
 
@@ -131,8 +131,7 @@ class Writer {
 	clip(index: number): FileClip {
 		const { compiled, name } = this.wanted.clips[index];
 		const { clip, channels, vectors, formulas } = compiled;
-		const cues: Cue[] = Object.values(this.wanted.doc.cues).filter((cue) => cue.clip === clip.id);
-		cues.sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
+		const cues = cuesOfClip(this.wanted.doc, clip.id);
 		const file: FileClip = {
 			name,
 			length: clip.length,

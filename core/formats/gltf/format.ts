@@ -17,6 +17,7 @@ export const gltf: Format = {
 	ships: {
 		about: 'for engines: parts with their drawings, curves as animation samplers',
 		hasDrawings: true,
+		hasMotion: true,
 		switches: [{ id: 'curvesOnly', flag: 'curves-only', says: 'curves only, no drawings' }],
 	},
 	takes: {

@@ -69,40 +69,42 @@
 			{/each}
 		</div>
 	</fieldset>
-	<div class="flex flex-col gap-1.5">
-		<h2 class="sheet-title">Error bound</h2>
-		<label class="flex items-center justify-between gap-2">
-			<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
-			<NumberField
-				label="bound in percent of the range"
-				value={ship.percent}
-				unit=" %"
-				digits={3}
-				min={0.001}
-				max={50}
-				step={0.01}
-				class="w-[84px]"
-				oncommit={(v) => (ship.percent = v)}
-			/>
-		</label>
-		<p class="text-muted">Or absolute; 0 means by the share.</p>
-		{#each TRACK_PATHS as path (path)}
+	{#if ship.format.ships.hasMotion}
+		<div class="flex flex-col gap-1.5">
+			<h2 class="sheet-title">Error bound</h2>
 			<label class="flex items-center justify-between gap-2">
-				<span>{path}</span>
+				<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
 				<NumberField
-					label="bound of {path}"
-					value={ship.own[path]}
-					unit={ship.unitOf(path)}
-					digits={4}
-					min={0}
-					max={1e6}
-					step={0.001}
+					label="bound in percent of the range"
+					value={ship.percent}
+					unit=" %"
+					digits={3}
+					min={0.001}
+					max={50}
+					step={0.01}
 					class="w-[84px]"
-					oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
+					oncommit={(v) => (ship.percent = v)}
 				/>
 			</label>
-		{/each}
-	</div>
+			<p class="text-muted">Or absolute; 0 means by the share.</p>
+			{#each TRACK_PATHS as path (path)}
+				<label class="flex items-center justify-between gap-2">
+					<span>{path}</span>
+					<NumberField
+						label="bound of {path}"
+						value={ship.own[path]}
+						unit={ship.unitOf(path)}
+						digits={4}
+						min={0}
+						max={1e6}
+						step={0.001}
+						class="w-[84px]"
+						oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
+					/>
+				</label>
+			{/each}
+		</div>
+	{/if}
 	{#each ship.format.ships.switches as { id, says } (id)}
 		<label class="flex items-center gap-2">
 			<input

@@ -9,6 +9,14 @@
 	/** What was written, as it was read back. */
 	let { ship, result }: { ship: ShipState; result: Exported } = $props();
 
+	const hasMotion = $derived(ship.writtenAs.ships.hasMotion);
+	/** Of what is all text: the file itself. */
+	const written = $derived(hasMotion ? null : textOf(addresses.exported(result.id)));
+	async function textOf(address: string): Promise<string> {
+		const answer = await fetch(address);
+		if (!answer.ok) throw new Error(answer.statusText);
+		return answer.text();
+	}
 	const tracks = $derived(result.clips.flatMap((clip) => clip.tracks));
 	const bytes = $derived(tracks.reduce((sum, track) => sum + track.bytes, 0));
 	const baked = $derived(tracks.reduce((sum, track) => sum + track.bakedBytes, 0));
@@ -38,30 +46,32 @@
 			{kilo(result.bytes)} in all{ship.writtenAs.ships.hasDrawings ? ', drawings included' : ''}
 		</p>
 	</div>
-	<p>
-		<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"
-			>curves</span
-		>
-	</p>
-	<p>
-		<span class="block font-mono text-base font-semibold"
-			>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
-		><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
-	</p>
-	<p class="max-w-[180px]">
-		<span class="block font-mono text-base font-semibold">{writeNumber(100 * worstShare(result), 1)} %</span
-		><span class="text-muted"
-			>of the bound, read back{measuredOnly(result) > 0
-				? '; formulas (≈) are measured closely, not guaranteed'
-				: ''}</span
-		>
-	</p>
-	{#if result.origin}
-		<p class="max-w-[130px]">
-			<span class="block font-mono text-base font-semibold"
-				>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
-			><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
+	{#if hasMotion}
+		<p>
+			<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"
+				>curves</span
+			>
 		</p>
+		<p>
+			<span class="block font-mono text-base font-semibold"
+				>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
+			><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
+		</p>
+		<p class="max-w-[180px]">
+			<span class="block font-mono text-base font-semibold">{writeNumber(100 * worstShare(result), 1)} %</span
+			><span class="text-muted"
+				>of the bound, read back{measuredOnly(result) > 0
+					? '; formulas (≈) are measured closely, not guaranteed'
+					: ''}</span
+			>
+		</p>
+		{#if result.origin}
+			<p class="max-w-[130px]">
+				<span class="block font-mono text-base font-semibold"
+					>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
+				><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
+			</p>
+		{/if}
 	{/if}
 	<a class="btn btn-main ml-auto min-h-[34px]" href={addresses.exported(result.id)} download={result.fileName}
 		><Download size={15} />Download {result.fileName}</a
@@ -89,4 +99,17 @@
 		</ul>
 	</details>
 {/each}
-<TrackTable {ship} clips={result.clips} />
+{#if hasMotion}
+	<TrackTable {ship} clips={result.clips} />
+{:else}
+	{#await written then text}
+		<!-- Long names scroll, the page does not. -->
+		<pre
+			class="overflow-x-auto rounded-md border border-rule bg-sheet p-3 font-mono text-xs select-text"
+			aria-label="what was written, as text">{text}</pre>
+	{:catch}
+		<p class="text-rust" role="alert">
+			It could not be fetched to be shown here. Downloading it may still work.
+		</p>
+	{/await}
+{/if}

@@ -5,11 +5,11 @@ export interface CommandOptions {
 	file: string;
 	/** Names of the clips; "all" alone for every one. */
 	clips: readonly string[];
-	/** The format's id, and the ending of its files with the dot. */
+	/** The format's id, and what the file is called. */
 	target: string;
-	extension: string;
-	/** Fraction of the range. */
-	relative: number;
+	out: string;
+	/** Fraction of the range; null where nothing is bounded. */
+	relative: number | null;
 	/** Bounds in the paths' own units; 0 is none. */
 	own: Readonly<Record<string, number>>;
 	/** Switches of the format that are on, without dashes. */
@@ -20,15 +20,15 @@ const quoted = (name: string) => (/^[\w.-]+$/.test(name) ? name : `"${name.repla
 
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, clips, target, extension, relative, own, flags } = options;
+	const { address, file, clips, target, out, relative, own, flags } = options;
 	return [
 		`curl -fsS -o ${file} ${address} && npx hillock export`,
 		file,
 		...clips.map((clip) => `--clip${clip.startsWith('-') ? '=' : ' '}${quoted(clip)}`),
 		`--to ${target}`,
-		`--bound ${Number(relative.toPrecision(6))}`,
+		...(relative === null ? [] : [`--bound ${Number(relative.toPrecision(6))}`]),
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),
 		...flags.map((flag) => `--${flag}`),
-		`--out ${file.replace(/\.hillock\.(json|zip)$/, '')}${extension}`,
+		`--out ${out}`,
 	].join(' ');
 }

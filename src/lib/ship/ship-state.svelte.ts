@@ -1,4 +1,5 @@
 /** What is chosen in Ship, and what was written last. */
+import { fileStem, stemOfClips } from '$core/formats/file-name';
 import { toast } from 'svelte-sonner';
 import { assetsOf } from '$core/document/assets';
 import type { Clip } from '$core/document/types';
@@ -32,11 +33,7 @@ export class ShipState {
 	/** The project as a file; with pictures or models in it, it comes as a zip. */
 	private readonly projectFile: string = $derived.by(() => {
 		const { doc } = this.session;
-		const plain = doc.project.name
-			.toLowerCase()
-			.replace(/[^a-z0-9]+/g, '-')
-			.replace(/^-|-$/g, '');
-		return `${plain || 'project'}.hillock.${assetsOf(doc).size > 0 ? 'zip' : 'json'}`;
+		return `${fileStem(doc.project.name)}.hillock.${assetsOf(doc).size > 0 ? 'zip' : 'json'}`;
 	});
 	/** The command that writes the same in a build. */
 	readonly command: string = $derived.by(() => {
@@ -49,9 +46,9 @@ export class ShipState {
 					? ['all']
 					: chosen.map(({ name }) => name),
 			target: format.id,
-			extension: format.extensions[0],
-			relative: this.percent / 100,
-			own: this.own,
+			out: `${stemOfClips(session.doc, chosen)}${format.extensions[0]}`,
+			relative: format.ships.hasMotion ? this.percent / 100 : null,
+			own: format.ships.hasMotion ? this.own : {},
 			flags: format.ships.switches.filter(({ id }) => this.switches[id]).map(({ flag }) => flag),
 		});
 	});

@@ -3,6 +3,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { toast } from 'svelte-sonner';
 import { updateProject } from '$core/edits/clips';
 import { Session } from '$lib/session/session.svelte';
+import { fileStem } from '$core/formats/file-name';
+import { shippingFormat } from '$core/formats/registry';
 import { makeQuay } from '../../../demo/quay';
 import { commandLine, type CommandOptions } from './command-line';
 import { errorText, ShipState } from './ship-state.svelte';
@@ -37,7 +39,7 @@ describe('the command of a build', () => {
 		file: 'quay.hillock.json',
 		clips: ['all'],
 		target: 'gltf',
-		extension: '.glb',
+		out: 'quay.glb',
 		relative: 0.001,
 		own: { translation: 0, rotation: 0.5, scale: 0 },
 		flags: ['scene'],
@@ -69,6 +71,17 @@ describe('what is chosen in Ship', () => {
 		expect(ship.command).not.toContain(all[2].name);
 		ship.toggle(all[2].id);
 		expect(ship.chosen).toEqual(all.slice(0, 3));
+		// One alone gives the file its name, as on the server.
+		all.slice(0, 2).forEach(({ id }) => ship.toggle(id));
+		expect(ship.command).toContain(`--out ${fileStem(all[2].name)}.glb`);
+	});
+
+	it('has no bounds where no motion leaves', () => {
+		const { ship } = open();
+		ship.own = { translation: 1, rotation: 0, scale: 0 };
+		expect(ship.command).toContain('--bound 0.001 --bound-translation 1');
+		ship.format = shippingFormat('types')!;
+		expect(ship.command).toContain(' --clip all --to types --out the-quay-at-night.clips.d.ts');
 	});
 
 	it('is asked for with the bounds that are set, and is old once the project is edited', async () => {

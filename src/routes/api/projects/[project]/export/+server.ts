@@ -1,3 +1,4 @@
+import { stemOfClips } from '$core/formats/file-name';
 import { json } from '@sveltejs/kit';
 import { shippingFormat } from '$core/formats/registry';
 import { answer } from '$lib/server/problem';
@@ -14,9 +15,12 @@ export function POST({ params, request }): Promise<Response> {
 		const { doc } = store.load(params.project);
 		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
 		const { bytes, report } = await runExport({ doc, ...task });
-		const name = task.clips.length === 1 ? doc.clips[task.clips[0]].name : doc.project.name;
 		const { extensions, mediaTypes } = shippingFormat(task.target)!;
-		const fileName = `${name}${extensions[0]}`;
+		const stem = stemOfClips(
+			doc,
+			task.clips.map((id) => doc.clips[id]),
+		);
+		const fileName = `${stem}${extensions[0]}`;
 		const id = newId();
 		store.exports.insert({
 			id,

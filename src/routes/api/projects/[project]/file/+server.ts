@@ -1,3 +1,4 @@
+import { fileStem } from '$core/formats/file-name';
 import { writeProjectFile } from '$core/formats/project/file';
 import { writePack } from '$core/formats/project/pack';
 import { attachment } from '$lib/server/attachment';
@@ -9,7 +10,7 @@ export function GET({ params }): Promise<Response> {
 	return answer(() => {
 		const store = getStore();
 		const { doc } = store.load(params.project);
-		const { name } = doc.project;
+		const name = fileStem(doc.project.name);
 		const files = store
 			.assetsOf(params.project, doc)
 			.map(({ id, content, media_type }) => ({ id, content, mediaType: media_type }));
