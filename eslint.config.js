@@ -78,6 +78,7 @@ export default ts.config(
 		ignores: [
 			'build/',
 			'build-node/',
+			'player/dist/',
 			'.svelte-kit/',
 			'data/',
 			'**/*.generated.*',

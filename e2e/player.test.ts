@@ -21,7 +21,7 @@ async function openExample(page: Page, address: string): Promise<void> {
 		'--out',
 		file,
 	]);
-	const [, example] = /```html\n([\s\S]*?)```/.exec(readFileSync('docs/player.md', 'utf8'))!;
+	const [, example] = /```html\n([\s\S]*?)```/.exec(readFileSync('player/README.md', 'utf8'))!;
 	const style =
 		'<style>[data-part] { position: absolute; left: 20px; top: 300px; width: 90px; height: 40px }</style>';
 	const files: Record<string, { contentType: string; body: string }> = {

@@ -1,14 +1,27 @@
-/** The player as files that anybody can take along: each alone, minified, as ES modules. */
+/** The player as a package of its own, and as files that anybody can take along: each alone, minified, as ES modules. */
+import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'vite';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
+const dist = join(root, 'player/dist');
 const ENTRIES = {
 	'hillock-player': 'player/index.ts',
 	'hillock-player-dom': 'player/bind/dom.ts',
 	'hillock-player-three': 'player/bind/three.ts',
 };
 
+/** Files below a folder, with their paths. */
+function filesBelow(folder) {
+	return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+		const path = join(folder, entry.name);
+		return entry.isDirectory() ? filesBelow(path) : [path];
+	});
+}
+
+rmSync(dist, { recursive: true, force: true });
 for (const [name, entry] of Object.entries(ENTRIES))
 	await build({
 		root,
@@ -16,7 +29,7 @@ for (const [name, entry] of Object.entries(ENTRIES))
 		logLevel: 'warn',
 		publicDir: false,
 		build: {
-			outDir: 'build/client/player',
+			outDir: dist,
 			emptyOutDir: false,
 			target: 'es2022',
 			minify: true,
@@ -27,3 +40,13 @@ for (const [name, entry] of Object.entries(ENTRIES))
 			},
 		},
 	});
+
+const tsc = join(root, 'node_modules/typescript/bin/tsc');
+execFileSync(process.execPath, [tsc, '-p', join(root, 'player/tsconfig.types.json')], { stdio: 'inherit' });
+// Resolvers of Node want endings.
+for (const path of filesBelow(join(dist, 'types')))
+	writeFileSync(path, readFileSync(path, 'utf8').replace(/(from ['"]\.[^'"]*)(['"])/g, '$1.js$2'));
+
+const taken = join(root, 'build/client/player');
+mkdirSync(taken, { recursive: true });
+for (const name of Object.keys(ENTRIES)) cpSync(join(dist, `${name}.js`), join(taken, `${name}.js`));
