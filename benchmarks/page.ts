@@ -87,6 +87,7 @@ async function openLarge(
 	const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 	await page.addInitScript(() => localStorage.setItem('hillock-guide', 'done'));
 	await page.addInitScript(countPictures);
+	await page.addInitScript(noteLanes);
 	const scripts: Response[] = [];
 	page.on('response', (response) => {
 		if (response.url().endsWith('.js')) scripts.push(response);
@@ -95,11 +96,12 @@ async function openLarge(
 	await page.goto(`${server.address}/p/${id}/compose/regatta`);
 	await page.locator('[data-lanes-canvas]').waitFor();
 	const opening = performance.now() - started;
-	const first = [...scripts];
 	await page.waitForTimeout(1500);
+	const first = await page.evaluate(scriptsBeforeLanes);
 	// After the clock has stopped: to read and squeeze them takes a while.
 	let scriptBytes = 0;
-	for (const script of first) scriptBytes += gzipSync(await script.body()).length;
+	for (const script of scripts)
+		if (first.includes(script.url())) scriptBytes += gzipSync(await script.body()).length;
 	const lanes = (await page.locator('[data-lanes-canvas]').boundingBox())!;
 	return { page, opening, scriptBytes, meter: await meterOf(page), lanes };
 }
@@ -131,6 +133,25 @@ async function wheel({ page, meter, lanes }: Opened, zooming: boolean): Promise<
 	});
 	if (zooming) await page.keyboard.up('Control');
 	return result;
+}
+
+/** Notes when the canvas of the lanes comes. */
+function noteLanes(): void {
+	const seen = new MutationObserver(() => {
+		if (!document.querySelector('[data-lanes-canvas]')) return;
+		Object.assign(globalThis, { lanesAt: performance.now() });
+		seen.disconnect();
+	});
+	seen.observe(document, { childList: true, subtree: true });
+}
+
+/** Addresses of the scripts that had come by then. */
+function scriptsBeforeLanes(): string[] {
+	const { lanesAt } = globalThis as unknown as { lanesAt: number };
+	const all = performance.getEntriesByType('resource') as PerformanceResourceTiming[];
+	return all
+		.filter(({ name, responseEnd }) => name.endsWith('.js') && responseEnd <= lanesAt)
+		.map(({ name }) => name);
 }
 
 /** Counts the frames in which the stage draws. */

@@ -46,6 +46,11 @@ function addServing(program: Command, actions: Actions, demo: boolean): void {
 		.option('--port <number>', 'port; 0 takes any free one', port, 4720)
 		.option('--host <address>', 'address to listen on', '127.0.0.1')
 		.option('--token <text>', 'access token; needed when others can reach the address')
+		.option(
+			'--allow-origin <origin>',
+			'a site whose pages may follow projects, as http://localhost:5173; may be given several times',
+			several,
+		)
 		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
 		.action((options) => actions.serve({ ...options, demo }));
 }

@@ -15,6 +15,7 @@ interface ServeOptions {
 	token?: string;
 	data?: string;
 	demo: boolean;
+	allowOrigin?: readonly string[];
 }
 
 const LOCAL = ['127.0.0.1', 'localhost', '::1'];
@@ -58,16 +59,26 @@ function takeFolder(folder: string): { release: () => void } {
 	return lock;
 }
 
+/** As browsers send it: scheme, host, and a port that is not the usual one. */
+function readOrigin(text: string): string {
+	const url = URL.canParse(text) ? new URL(text) : null;
+	if (!url || !/^https?:$/.test(url.protocol) || url.pathname !== '/' || url.search || url.hash)
+		throw new CliError(`"${text}" is no origin: write for example http://localhost:5173`, 2);
+	return url.origin;
+}
+
 export async function serve(options: ServeOptions): Promise<void> {
 	if (!LOCAL.includes(options.host) && !options.token) {
 		throw new CliError(`${options.host} can be reached by others: give an access token with --token`, 2);
 	}
+	const origins = (options.allowOrigin ?? []).map(readOrigin);
 	const handlerFile = applicationPath('build/handler.js');
 	if (!existsSync(handlerFile)) throw new CliError('not built yet: run "npm run build" first', 2);
 	const folder = options.data ?? defaultDataFolder();
 	const lock = takeFolder(folder);
 	prepareData(folder, options.demo);
 	process.env.HILLOCK_DATA = folder;
+	if (origins.length > 0) process.env.HILLOCK_ORIGINS = origins.join();
 	if (options.token) process.env.HILLOCK_TOKEN = options.token;
 	if (!LOCAL.includes(options.host)) process.env.HILLOCK_HOSTS ??= options.host;
 	process.env.BODY_SIZE_LIMIT ??= String(BODY_LIMIT);

@@ -1,10 +1,13 @@
 /** The player as it is taken along: on a page of its own, with a clip file, as its documentation tells. */
 import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from './server';
+import { goToFrame, laneValue, openClip, projectId, saved } from './compose';
+import { expect, test, TestServer } from './server';
 
 /** Opens the example of the documentation, with elements that have a place. */
 async function openExample(page: Page, address: string): Promise<void> {
@@ -75,4 +78,75 @@ test('whoever has asked for less motion sees the end at once', async ({ app, ser
 	await app.waitForTimeout(300);
 	expect(await shown(app)).toEqual(first);
 	expect(first).toMatchObject({ opacity: 1, top: 300 });
+});
+
+/** A game that holds its clip still at a moment, and tells what it shows and what it is told. */
+const GAME = `<!doctype html><title>game</title><script type="module">
+	import { placeOf, Player, readClips } from './hillock-player.js';
+	import { follow } from './hillock-player-live.js';
+	const url = new URLSearchParams(location.search).get('clips');
+	window.problems = [];
+	const onproblem = (problem) => window.problems.push(problem);
+	const answer = await fetch(url).catch((error) => onproblem(error.message));
+	const set = readClips(await answer.json());
+	const player = new Player(set);
+	player.play({ clip: 'sack drop' });
+	player.seek(35 / 30);
+	window.exchanged = 0;
+	follow(url, player, { onproblem, onset: () => window.exchanged++ });
+	window.shown = () => [player.pose[placeOf(player.layout, 'mail sack', 'translation')], player.playing[0].ticks];
+</script>`;
+
+test('a running game follows the project: an edit in Compose is seen in it within a second, at the time that runs', async ({
+	app,
+	context,
+}) => {
+	const pages = createServer((request, response) => {
+		const { pathname } = new URL(request.url!, 'http://game');
+		const script = pathname.endsWith('.js');
+		response.setHeader('content-type', script ? 'text/javascript' : 'text/html');
+		response.end(script ? readFileSync(join('player/dist', pathname)) : GAME);
+	});
+	await new Promise<void>((resolve) => pages.listen(0, '127.0.0.1', resolve));
+	const { port } = pages.address() as AddressInfo;
+	const data = mkdtempSync(join(tmpdir(), 'hillock-'));
+	const server = new TestServer(data, 'demo', ['--allow-origin', `http://127.0.0.1:${port}`]);
+	await server.start();
+	try {
+		const clips = `${server.address}/api/projects/${await projectId(server, 'Quay')}/clips.json?clip=sack%20drop`;
+		const open = async (host: string) => {
+			const page = await context.newPage();
+			await page.goto(`http://${host}:${port}/?clips=${encodeURIComponent(clips)}`);
+			return page;
+		};
+		const game = await open('127.0.0.1');
+		await expect.poll(() => game.evaluate('window.exchanged')).toBe(1);
+		const [before, ticks] = await game.evaluate<[number, number]>('window.shown()');
+		expect(before).toBeCloseTo(0.05, 3);
+
+		await openClip(app, server, 'Quay', 'sack drop');
+		await app.getByRole('button', { name: 'mail sack translation x: key before' }).click();
+		await goToFrame(app, 35);
+		const value = laneValue(app, 'mail sack translation x');
+		await value.fill('0.2');
+		await value.press('Enter');
+		await saved(app);
+		await expect
+			.poll(async () => (await game.evaluate<[number, number]>('window.shown()'))[0])
+			.toBeCloseTo(0.2, 3);
+		expect((await game.evaluate<[number, number]>('window.shown()'))[1]).toBe(ticks);
+		expect(await game.evaluate('window.problems')).toEqual([]);
+
+		// Another site is not let in, and what it is told is a word, not a clip.
+		const stranger = await open('localhost');
+		await expect.poll(() => stranger.evaluate('window.problems.length')).toBeGreaterThan(0);
+		expect(await stranger.evaluate('window.shown')).toBeUndefined();
+
+		await fetch(clips.replace(/\/clips\.json.*/, ''), { method: 'DELETE' });
+		await expect.poll(() => game.evaluate('window.problems')).toEqual(['the project was deleted']);
+	} finally {
+		await server.stop();
+		pages.close();
+		rmSync(data, { recursive: true, force: true });
+	}
 });

@@ -12,6 +12,7 @@ export class TestServer {
 	constructor(
 		readonly data: string,
 		private readonly command: 'demo' | 'serve' = 'demo',
+		private readonly more: readonly string[] = [],
 	) {}
 
 	/** Starts it, on the same port as before where there was one. */
@@ -19,7 +20,7 @@ export class TestServer {
 		const port = this.address ? new URL(this.address).port : '0';
 		const child = spawn(
 			process.execPath,
-			['bin/hillock.js', this.command, '--port', port, '--data', this.data],
+			['bin/hillock.js', this.command, '--port', port, '--data', this.data, ...this.more],
 			{
 				stdio: ['ignore', 'pipe', 'pipe'],
 			},

@@ -52,6 +52,21 @@ export function makeLayout(wanted: readonly NewTarget[]): PoseLayout {
 	return { targets, places, rest };
 }
 
+/** Numbers of a pose of one layout as they lie in another; what only the other has is 0, or as in `missing`. */
+export function moveNumbers(
+	from: PoseLayout,
+	numbers: ArrayLike<number>,
+	to: PoseLayout,
+	missing: ArrayLike<number> | null = null,
+): Float64Array {
+	const moved = missing ? Float64Array.from(missing) : new Float64Array(to.rest.length);
+	for (const { part, path, at, size } of to.targets) {
+		const was = placeOf(from, part, path);
+		if (was >= 0) for (let k = 0; k < size; k++) moved[at + k] = numbers[was + k];
+	}
+	return moved;
+}
+
 /** The first number of a target in a pose, or −1 where nothing moves it. */
 export function placeOf({ places }: PoseLayout, part: string, path: string): number {
 	return places.get(placeName(part, path)) ?? -1;

@@ -103,24 +103,32 @@ abstract class Playing<C extends Cue, N extends string> {
 export class PlayerLayer<C extends Cue = Cue, N extends string = string> extends Playing<C, N> {
 	readonly mode: LayerMode;
 	/** Whether each target of the layout is one of its parts; null for all. */
-	private readonly targets: Uint8Array | null;
+	private targets!: Uint8Array | null;
 	private share = 1;
-	private readonly pose: Float64Array;
-	private readonly ways: Int8Array;
+	private pose!: Float64Array;
+	private ways!: Int8Array;
+	private readonly parts: readonly string[] | null;
 
 	/** Layers are made by their player, which lets their time pass. */
 	constructor(
-		private readonly layout: PoseLayout,
+		private layout: PoseLayout,
 		tracks: Tracks<C>,
 		wayNow: () => number,
 		{ mode = 'replace', weight = 1, parts = null }: LayerOptions,
 	) {
 		super(tracks, wayNow);
 		this.mode = mode;
-		this.targets = parts && partsOf(layout, parts);
+		this.parts = parts;
+		this.weight = weight;
+		this.lieIn(layout);
+	}
+
+	/** For its player: poses have this layout from now on. */
+	lieIn(layout: PoseLayout): void {
+		this.layout = layout;
+		this.targets = this.parts && partsOf(layout, this.parts);
 		this.pose = layout.rest.slice();
 		this.ways = new Int8Array(layout.targets.length);
-		this.weight = weight;
 	}
 
 	get weight(): number {
@@ -152,7 +160,8 @@ export class Player<
 	N extends string = string,
 	P extends string = string,
 > extends Playing<C, N> {
-	readonly pose: Float64Array;
+	/** The picture now; another array after `exchange`. */
+	pose: Float64Array;
 	/** Nothing moves while it is paused. */
 	isPaused = false;
 	private rate = 1;
@@ -168,7 +177,7 @@ export class Player<
 	private readonly isHeard: boolean;
 
 	constructor(
-		private readonly set: ClipSet<C, N> & { readonly parts?: readonly { readonly name: P }[] },
+		private set: ClipSet<C, N> & { readonly parts?: readonly { readonly name: P }[] },
 		private readonly options: PlayerOptions<C> = {},
 	) {
 		super(new Tracks(set, true), () => this.way);
@@ -189,6 +198,18 @@ export class Player<
 		if (!Number.isFinite(speed)) throw new RangeError('a speed must be a finite number');
 		this.rate = speed;
 		if (speed !== 0) this.way = Math.sign(speed);
+	}
+
+	/**
+	 * Goes on with other clips, made of the same project later: clips keep their times, blends go on (inertial ones end), what is
+	 * gone is let go. `layout` and `pose` are others then: what shows poses has to be bound anew.
+	 */
+	exchange(set: ClipSet<C, N> & { readonly parts?: readonly { readonly name: P }[] }): void {
+		this.set = set;
+		this.pose = set.layout.rest.slice();
+		for (const { tracks } of this.all) tracks.exchange(set);
+		for (const layer of this.order) layer.lieIn(set.layout);
+		this.changed();
 	}
 
 	/** Binds a name to a clip and how it comes in. */

@@ -10,8 +10,9 @@ export interface Track<C extends Cue> {
 	/** What it was asked for by. */
 	readonly key: string;
 	readonly clip: PlayerClip<C>;
-	/** The clip's motion, for as many rounds as were asked for. */
+	/** The clip's motion, for as many rounds as were asked for, and what was asked for. */
 	readonly motion: Motion;
+	readonly count: number | null | undefined;
 	/** Ticks since its start. */
 	ticks: number;
 	/** Whether it has not left the place where it began: cues there are still to come. */
@@ -31,7 +32,7 @@ export interface Track<C extends Cue> {
 
 export function makeTrack<C extends Cue>(
 	layout: PoseLayout,
-	own: Pick<Track<C>, 'key' | 'clip' | 'motion' | 'ticks' | 'speed' | 'blend'>,
+	own: Pick<Track<C>, 'key' | 'clip' | 'motion' | 'count' | 'ticks' | 'speed' | 'blend'>,
 ): Track<C> {
 	const numbers = () => new Float64Array(layout.rest.length);
 	return {

@@ -18,6 +18,7 @@ import {
 } from './clips';
 import { collectEvents, type TrackEvent } from './events';
 import type { Cue } from './cues';
+import { moveNumbers } from './layout';
 import { playedTicks } from './loop';
 import { evaluateClip, restMotion } from './motion';
 import { secondsToTicks, TICKS_PER_SECOND, ticksToSeconds } from './time';
@@ -41,27 +42,53 @@ export class Tracks<C extends Cue> {
 	private travelling: readonly number[] = [];
 	/** Seconds since the cell began in which travel is mixed. */
 	private cellAge = 0;
-	private readonly decay: PoseDecay;
+	private decay!: PoseDecay;
 	/** Seconds that the decay has gone on for; Infinity when there is none. */
 	private decayed = Infinity;
 	private readonly met: TrackEvent<C>[] = [];
 	/** Stands for the rest pose, where all of it comes to rest. */
-	private readonly stillness: PlayerClip<C>;
-	private readonly scratch: Float64Array;
-	private readonly ahead: Float64Array;
-	private readonly poses: Record<'earlier' | 'before' | 'afterEarlier' | 'after', Float64Array>;
+	private stillness!: PlayerClip<C>;
+	private scratch!: Float64Array;
+	private ahead!: Float64Array;
+	private poses!: Record<'earlier' | 'before' | 'afterEarlier' | 'after', Float64Array>;
 
 	/** At the ground there is the rest pose below; over it, whatever the layers below show. */
 	constructor(
-		private readonly set: ClipSet<C>,
+		private set: ClipSet<C>,
 		private readonly isGround: boolean,
 	) {
-		const copy = () => set.layout.rest.slice();
+		this.makeRoom();
+	}
+
+	private makeRoom(): void {
+		const { layout } = this.set;
+		const copy = () => layout.rest.slice();
 		this.scratch = copy();
 		this.ahead = copy();
 		this.poses = { earlier: copy(), before: copy(), afterEarlier: copy(), after: copy() };
-		this.decay = new PoseDecay(set.layout);
-		this.stillness = { name: '', motion: restMotion(set.layout), cues: [] };
+		this.decay = new PoseDecay(layout);
+		this.stillness = { name: '', motion: restMotion(layout), cues: [] };
+	}
+
+	/** Goes on with other clips of the same names; an inertial blend ends. What is gone is let go. */
+	exchange(set: ClipSet<C>): void {
+		const { layout } = this.set;
+		const { stillness } = this;
+		const isThere = ({ clip }: PlayRequest) => set.clips.has(clip);
+		this.set = set;
+		this.makeRoom();
+		this.decayed = Infinity;
+		this.queue = this.queue.filter(isThere);
+		this.waiting = this.waiting.filter(({ request }) => isThere(request));
+		const kept = this.tracks.flatMap((track) => {
+			const clip = track.clip === stillness ? this.stillness : set.clips.get(track.key);
+			if (!clip) return [];
+			const own = { ...track, clip, motion: counted(clip.motion, track.count) };
+			const { fresh, since } = track;
+			const carried = moveNumbers(layout, track.carried, set.layout);
+			return [{ ...makeTrack(set.layout, own), fresh, since, carried }];
+		});
+		this.setTracks(kept);
 	}
 
 	get isPlaying(): boolean {
@@ -204,7 +231,15 @@ export class Tracks<C extends Cue> {
 		const { stillness: clip, set, isGround } = this;
 		// What lies below moves by itself: nothing can go over to it with momentum.
 		const own: BlendSpec = isGround ? blend : { ...blend, kind: 'crossfade' };
-		return makeTrack(set.layout, { key: '', clip, motion: clip.motion, ticks: 0, speed: 1, blend: own });
+		return makeTrack(set.layout, {
+			key: '',
+			clip,
+			motion: clip.motion,
+			count: undefined,
+			ticks: 0,
+			speed: 1,
+			blend: own,
+		});
 	}
 
 	private beginOrWait(request: PlayRequest, way: number): void {
@@ -234,7 +269,7 @@ export class Tracks<C extends Cue> {
 		const fades = !going && !this.isGround && takesTime(wanted);
 		if (fades) this.setTracks([this.still(CUT)]);
 		const blend: BlendSpec = fades ? { ...wanted, kind: 'crossfade' } : going ? wanted : CUT;
-		const track = makeTrack(this.set.layout, { key, clip, motion, ticks, speed, blend });
+		const track = makeTrack(this.set.layout, { key, clip, motion, count, ticks, speed, blend });
 		if (going || fades) this.beginTrack(track, way);
 		else this.setTracks([track]);
 	}

@@ -11,7 +11,10 @@ const ENTRIES = {
 	'hillock-player': 'player/index.ts',
 	'hillock-player-dom': 'player/bind/dom.ts',
 	'hillock-player-three': 'player/bind/three.ts',
+	'hillock-player-live': 'player/bind/live.ts',
 };
+/** What stands on the player itself takes the one that lies beside it. */
+const BESIDE = { '../index': './hillock-player.js' };
 
 /** Files below a folder, with their paths. */
 function filesBelow(folder) {
@@ -36,7 +39,8 @@ for (const [name, entry] of Object.entries(ENTRIES))
 			rollupOptions: {
 				input: `${root}/${entry}`,
 				preserveEntrySignatures: 'strict',
-				output: { format: 'es', entryFileNames: `${name}.js` },
+				external: (id) => id in BESIDE,
+				output: { format: 'es', entryFileNames: `${name}.js`, paths: BESIDE },
 			},
 		},
 	});

@@ -1,5 +1,5 @@
 import type { Handle, HandleServerError } from '@sveltejs/kit';
-import { refuseStrangers } from '$lib/server/safety';
+import { allowFollowing, refuseStrangers } from '$lib/server/safety';
 import { closeLive } from '$lib/server/live';
 import { closeStore } from '$lib/server/store';
 
@@ -7,6 +7,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 	const refusal = refuseStrangers(event);
 	if (refusal) return refusal;
 	const response = await resolve(event);
+	allowFollowing(event, response);
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('referrer-policy', 'same-origin');
 	response.headers.set('cross-origin-opener-policy', 'same-origin');

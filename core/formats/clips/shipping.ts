@@ -242,8 +242,8 @@ interface Proven {
 	over: string | null;
 }
 
-/** Writes a file that uses a share of its bounds, and plays it. */
-function writeAndPlay(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: number): Proven {
+/** Writes a file that uses a share of its bounds. */
+function write(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: number) {
 	const { parts } = partTree(doc);
 	const names = uniqueNames(clips);
 	const partNames = uniqueNames(parts);
@@ -257,7 +257,17 @@ function writeAndPlay(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: n
 		clips: compiled.map((own) => ({ compiled: own, name: names.get(own.clip.id)! })),
 		boundOf: (clip, target) => share * limits[clip][target],
 	});
-	const text = JSON.stringify(file);
+	return { file, text: JSON.stringify(file), compiled, names, partNames, looks, limits };
+}
+
+/** A clip file that is written but not played, for those who look at it at once: half of its bounds is left for what it may miss. */
+export function draftClips(doc: Doc, clips: readonly Clip[], bounds: Bounds): Uint8Array {
+	return strToU8(write(doc, clips, bounds, 0.5).text);
+}
+
+/** Writes a file that uses a share of its bounds, and plays it. */
+function writeAndPlay(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: number): Proven {
+	const { file, text, compiled, names, partNames, looks, limits } = write(doc, clips, bounds, share);
 	const read = readClips(JSON.parse(text));
 	let origin: OriginError | null = null;
 	let over: string | null = null;

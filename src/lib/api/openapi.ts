@@ -224,6 +224,36 @@ export const openapi = {
 				},
 			},
 		},
+		'/api/projects/{project}/clips.json': {
+			get: {
+				operationId: 'clipsNow',
+				summary: 'The clip file of a project as it is now',
+				description:
+					'For a game that runs beside the work, with `live`: written within the bound, not measured. The ETag is the revision.',
+				parameters: [
+					project,
+					{
+						name: 'clip',
+						in: 'query',
+						description: 'Name or id of a clip; may be given several times. Without it all clips.',
+						schema: { type: 'array', items: { type: 'string' } },
+					},
+					{
+						name: 'bound',
+						in: 'query',
+						description: "Largest error as a share of each path's range.",
+						schema: { type: 'number', exclusiveMinimum: 0, maximum: 1, default: 0.001 },
+					},
+				],
+				responses: {
+					'200': { description: 'The clip file.', content: { 'application/json': {} } },
+					'304': { description: 'Nothing has changed since the revision in If-None-Match.' },
+					'400': problem('The bound is none.'),
+					...missing,
+					'503': problem('The work took too long.'),
+				},
+			},
+		},
 		'/api/projects/{project}/undo': { post: retrace('undo') },
 		'/api/projects/{project}/redo': { post: retrace('redo') },
 		'/api/projects/{project}/restore': {

@@ -30,7 +30,7 @@ import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
 import { openDatabase } from './db/database';
 import { openapi } from '$lib/api/openapi';
 import { ProjectStore } from './project-store';
-import { refuseStrangers } from './safety';
+import { allowFollowing, refuseStrangers } from './safety';
 import { closeStore, getStore } from './store';
 
 const BASE = 'http://127.0.0.1:4720';
@@ -534,6 +534,30 @@ describe('safety', () => {
 		expect(status({ host, origin: 'null' })).toBe(403);
 		expect(status({ host, 'sec-fetch-site': 'cross-site' })).toBe(403);
 		expect(status({ host, origin: 'https://harbour.example' }, 'GET')).toBe(200);
+	});
+
+	it('lets pages of named sites read what a running game follows, and no others, and nothing else', () => {
+		process.env.HILLOCK_ORIGINS = 'http://localhost:5173';
+		const allowed = (origin: string, id: string) => {
+			const response = new Response('');
+			allowFollowing(
+				{ request: new Request(BASE, { headers: { origin } }), route: { id } } as never,
+				response,
+			);
+			return response.headers.get('access-control-allow-origin');
+		};
+		try {
+			const clips = '/api/projects/[project]/clips.json';
+			expect(allowed('http://localhost:5173', clips)).toBe('http://localhost:5173');
+			expect(allowed('http://localhost:5173', '/api/projects/[project]/live')).toBe('http://localhost:5173');
+			expect(allowed('http://localhost:5174', clips)).toBeNull();
+			expect(allowed('null', clips)).toBeNull();
+			expect(allowed('http://localhost:5173', '/api/projects/[project]')).toBeNull();
+			delete process.env.HILLOCK_ORIGINS;
+			expect(allowed('http://localhost:5173', clips)).toBeNull();
+		} finally {
+			delete process.env.HILLOCK_ORIGINS;
+		}
 	});
 
 	it('wants the token where one is set', () => {

@@ -41,6 +41,20 @@ function hasToken(event: RequestEvent, token: string): boolean {
 	return true;
 }
 
+/** What other sites may read, where the server was told so: what a running game follows. */
+const FOLLOWED = ['/api/projects/[project]/clips.json', '/api/projects/[project]/live'];
+
+/** Lets a page of a named origin read what may be followed. */
+export function allowFollowing({ request, route }: RequestEvent, response: Response): void {
+	if (route.id === null || !FOLLOWED.includes(route.id)) return;
+	response.headers.append('vary', 'origin');
+	const origin = request.headers.get('origin');
+	const allowed = (process.env.HILLOCK_ORIGINS ?? '').split(',').filter(Boolean);
+	if (origin === null || !allowed.includes(origin)) return;
+	response.headers.set('access-control-allow-origin', origin);
+	response.headers.set('access-control-expose-headers', 'etag');
+}
+
 /** The refusal of a request that must not be served, or null. */
 export function refuseStrangers(event: RequestEvent): Response | null {
 	const host = event.request.headers.get('host');

@@ -8,7 +8,7 @@ import { takeIn } from '$core/formats/loaders';
 import type { Result } from '$core/result';
 import { ApiError } from '../problem';
 import { MEGABYTE } from '../request';
-import type { ExportOutcome, ExportResult, ExportTask, ImportTask } from './worker';
+import type { ExportOutcome, ExportResult, DraftTask, ExportTask, ImportTask } from './worker';
 
 const TIME_LIMIT_MS = 60_000;
 const MEMORY_LIMIT_MB = 1024;
@@ -48,6 +48,11 @@ export async function runExport(task: ExportTask): Promise<ExportOutcome> {
 	const result = await run<ExportResult>('default', task, 'export');
 	if ('refused' in result) throw new ApiError('bound-not-kept', `${result.refused}. Choose a wider bound.`);
 	return result;
+}
+
+/** The clip file of clips as they are now. */
+export function runDraft(task: DraftTask): Promise<Uint8Array> {
+	return run<Uint8Array>('draft', task, 'writing');
 }
 
 /** Reads a file of a format; what is heavy in a worker. */

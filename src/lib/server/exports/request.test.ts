@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { clipsInOrder } from '$core/document/types';
 import { makeQuay } from '../../../../demo/quay';
 import { ApiError } from '../problem';
-import { readExportRequest } from './request';
+import { chosenClips, readExportRequest } from './request';
 
 const doc = makeQuay();
 const clips = ['sack-drop'];
@@ -33,4 +34,14 @@ describe('what is asked of an export', () => {
 		expect(refused).toBeInstanceOf(ApiError);
 		expect((refused as ApiError).pointer).toBe(pointer);
 	});
+});
+
+it('clips of an address are found by name or id, each once; without any all are meant', () => {
+	const all = clipsInOrder(doc).map(({ id }) => id);
+	expect(chosenClips(doc, [])).toEqual(all);
+	expect(chosenClips(doc, ['pelican hop', 'sack-drop', 'sack drop'])).toEqual(['pelican-hop', 'sack-drop']);
+	expect(() => chosenClips(doc, ['sack drop', 'hasOwnProperty'])).toThrow(
+		'There is no clip “hasOwnProperty”.',
+	);
+	expect(() => chosenClips({ ...doc, clips: {} }, [])).toThrow(/no clips yet/);
 });

@@ -1,4 +1,4 @@
-import type { Doc } from '$core/document/types';
+import { clipsInOrder, type Doc } from '$core/document/types';
 import { SHIPPING, shippingFormat } from '$core/formats/registry';
 import type { Bounds } from '$core/tracks/bounds';
 import { ApiError } from '../problem';
@@ -38,4 +38,17 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 		bounds: read,
 		switches: Object.fromEntries(format.ships.switches.map(({ id }) => [id, others[id] === true])),
 	};
+}
+
+/** Ids of the clips that are asked for by id or name; of all in their order where none is. */
+export function chosenClips(doc: Doc, wanted: readonly string[]): string[] {
+	const all = clipsInOrder(doc);
+	if (wanted.length === 0 && all.length === 0)
+		throw new ApiError('not-found', 'The project has no clips yet.');
+	const chosen = wanted.map((own) => {
+		const clip = all.find(({ id, name }) => id === own || name === own);
+		if (!clip) throw new ApiError('not-found', `There is no clip “${own.slice(0, 80)}”.`, '/clip');
+		return clip.id;
+	});
+	return chosen.length > 0 ? [...new Set(chosen)] : all.map(({ id }) => id);
 }

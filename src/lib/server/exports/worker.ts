@@ -35,6 +35,18 @@ export default async function run({ doc, target, clips, ...options }: ExportTask
 	}
 }
 
+export type DraftTask = Pick<ExportTask, 'doc' | 'clips' | 'bounds'>;
+
+/** The clip file of now, for a running game: written, not measured. */
+export async function draft({ doc, clips, bounds }: DraftTask): Promise<Uint8Array> {
+	const { draftClips } = await import('$core/formats/clips/shipping');
+	return draftClips(
+		doc,
+		clips.map((id) => doc.clips[id]),
+		bounds,
+	);
+}
+
 export interface ImportTask extends FileIn {
 	/** The id of the format. */
 	format: string;
