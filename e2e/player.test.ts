@@ -97,7 +97,7 @@ const GAME = `<!doctype html><title>game</title><script type="module">
 	window.shown = () => [player.pose[placeOf(player.layout, 'mail sack', 'translation')], player.playing[0].ticks];
 </script>`;
 
-test('a running game follows the project: an edit in Compose is seen in it within a second, at the time that runs', async ({
+test('a running game follows the project: an edit in Compose is seen in it, at the time that runs', async ({
 	app,
 	context,
 }) => {
@@ -125,7 +125,6 @@ test('a running game follows the project: an edit in Compose is seen in it withi
 		expect(before).toBeCloseTo(0.05, 3);
 
 		await openClip(app, server, 'Quay', 'sack drop');
-		await app.getByRole('button', { name: 'mail sack translation x: key before' }).click();
 		await goToFrame(app, 35);
 		const value = laneValue(app, 'mail sack translation x');
 		await value.fill('0.2');

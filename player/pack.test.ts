@@ -28,6 +28,7 @@ const GAME = `
 import { placeOf, Player, readClips, type Cue } from 'hillock-player';
 import { bindToElements, playCalmly } from 'hillock-player/dom';
 import { bindToObjects } from 'hillock-player/three';
+import { follow } from 'hillock-player/live';
 type Own = { clip: 'reach'; part: 'arm' | 'hook'; cue: Cue & { name: 'there' } };
 export function start(json: unknown, root: HTMLElement, scene: Parameters<typeof bindToObjects>[1]): number {
 	const set = readClips<Own>(json);
@@ -35,6 +36,7 @@ export function start(json: unknown, root: HTMLElement, scene: Parameters<typeof
 	player.play({ clip: 'reach', blend: { kind: 'crossfade', seconds: 0.2 } });
 	playCalmly(player, set, { clip: 'reach' });
 	bindToElements(set, root)(player.pose);
+	follow<Own>('http://127.0.0.1:4720/clips.json', player, { onset: ({ clips }) => clips.has('reach') });
 	bindToObjects(set, scene)(player.pose);
 	return placeOf(player.layout, 'hook', 'translation');
 }

@@ -14,7 +14,7 @@ const ENTRIES = {
 	'hillock-player-live': 'player/bind/live.ts',
 };
 /** What stands on the player itself takes the one that lies beside it. */
-const BESIDE = { '../index': './hillock-player.js' };
+const PLAYER = '../index';
 
 /** Files below a folder, with their paths. */
 function filesBelow(folder) {
@@ -39,11 +39,16 @@ for (const [name, entry] of Object.entries(ENTRIES))
 			rollupOptions: {
 				input: `${root}/${entry}`,
 				preserveEntrySignatures: 'strict',
-				external: (id) => id in BESIDE,
-				output: { format: 'es', entryFileNames: `${name}.js`, paths: BESIDE },
+				external: [PLAYER],
+				output: { format: 'es', entryFileNames: `${name}.js` },
 			},
 		},
 	});
+
+const live = join(dist, 'hillock-player-live.js');
+const beside = readFileSync(live, 'utf8').replace(`"${PLAYER}"`, '"./hillock-player.js"');
+if (beside.includes(PLAYER)) throw new Error('hillock-player-live.js does not find the player');
+writeFileSync(live, beside);
 
 const tsc = join(root, 'node_modules/typescript/bin/tsc');
 execFileSync(process.execPath, [tsc, '-p', join(root, 'player/tsconfig.types.json')], { stdio: 'inherit' });

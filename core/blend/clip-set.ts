@@ -6,7 +6,15 @@ import type { BlendSpec, ClipSet } from '../../player/player';
 import { compileTogether, type CompiledClip } from '../clip/compile';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
-import { blendId, clipsInOrder, type Blend, type Clip, type Cue, type Doc } from '../document/types';
+import {
+	blendId,
+	clipsInOrder,
+	cuesOfClip,
+	type Blend,
+	type Clip,
+	type Cue,
+	type Doc,
+} from '../document/types';
 import { blendPops, poppable, type Pop } from './pops';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
@@ -67,7 +75,6 @@ function rangesIn(compiled: CompiledClip): Map<number, number> {
 /** Clips of a document as a player plays them, by their ids. */
 export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): ClipSet<Cue> {
 	const compiled = compileTogether(doc, clips);
-	const cues = Object.values(doc.cues).sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
 	return {
 		layout: compiled[0]?.layout ?? makeLayout([]),
 		blendOf: (from, to) => {
@@ -77,7 +84,7 @@ export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): C
 		clips: new Map(
 			compiled.map((motion) => {
 				const { id, name } = motion.clip;
-				return [id, { name, motion, cues: cues.filter(({ clip }) => clip === id) }];
+				return [id, { name, motion, cues: cuesOfClip(doc, id) }];
 			}),
 		),
 	};

@@ -55,8 +55,7 @@ describe('other clips of the same names', () => {
 				const cues: string[] = [];
 				const own = new Player(clipSet(boat(1)), { oncue: ({ cue }) => cues.push(`own ${cue.name}`) });
 				const twin = new Player(clipSet(boat(1)), { oncue: ({ cue }) => cues.push(`twin ${cue.name}`) });
-				const both = (act: (player: Player) => void) =>
-					[own, twin].forEach((player) => act(player as Player));
+				const both = (act: (player: typeof own) => void) => [own, twin].forEach(act);
 				both((player) => player.play({ clip: 'cruise' }));
 				both((player) => player.advance(a));
 				both((player) => player.play({ clip: 'bob', blend: { kind: 'crossfade', seconds: 1 } }));

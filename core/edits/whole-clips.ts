@@ -19,15 +19,12 @@ import {
 	formulasOfClip,
 	isVector,
 	type Channel,
+	cuesOfClip,
 	type Clip,
 	type Cue,
 	type Doc,
 	type Formula,
 } from '../document/types';
-
-function cuesOf(doc: Doc, clip: string): Cue[] {
-	return Object.values(doc.cues).filter((cue) => cue.clip === clip);
-}
 
 function withCues(doc: Doc, cues: readonly Cue[]): Doc {
 	return { ...doc, cues: { ...doc.cues, ...Object.fromEntries(cues.map((cue) => [cue.id, cue])) } };
@@ -47,7 +44,7 @@ export function reverseClip(doc: Doc, clip: Clip): Doc {
 	}
 	return withCues(
 		next,
-		cuesOf(doc, clip.id).map((cue) => ({ ...cue, t: Math.max(0, clip.length - cue.t) })),
+		cuesOfClip(doc, clip.id).map((cue) => ({ ...cue, t: Math.max(0, clip.length - cue.t) })),
 	);
 }
 
@@ -123,7 +120,7 @@ export function trimClip(doc: Doc, clip: Clip, from: number, to: number): Doc {
 	for (const channel of channelsOfClip(doc, clip.id))
 		channels[channel.id] = { ...channel, keys: cutKeys(doc, clip, channel, from, to) };
 	const cues = { ...doc.cues };
-	for (const cue of cuesOf(doc, clip.id)) {
+	for (const cue of cuesOfClip(doc, clip.id)) {
 		if (cue.t < from || cue.t > to) delete cues[cue.id];
 		else cues[cue.id] = { ...cue, t: cue.t - from };
 	}
@@ -145,7 +142,7 @@ export function splitClip(doc: Doc, clip: Clip, t: number, second: Clip): Doc {
 		formulas[id] = { ...formula, id, clip: second.id };
 	}
 	const cues = { ...doc.cues };
-	for (const cue of cuesOf(doc, clip.id))
+	for (const cue of cuesOfClip(doc, clip.id))
 		if (cue.t > t) cues[cue.id] = { ...cue, clip: second.id, t: cue.t - t };
 	const first = putClip({ ...doc, channels, formulas, cues }, { ...clip, length: t });
 	return putClip(first, { ...second, length: clip.length - t });
@@ -198,6 +195,11 @@ export function joinClips(doc: Doc, clip: Clip, other: Clip, cueId: () => string
 		const taken: Formula | undefined = formulas[id];
 		if (!taken) formulas[id] = { ...formula, id, clip: clip.id };
 	}
-	const cues = cuesOf(doc, other.id).map((cue) => ({ ...cue, id: cueId(), clip: clip.id, t: cue.t + at }));
+	const cues = cuesOfClip(doc, other.id).map((cue) => ({
+		...cue,
+		id: cueId(),
+		clip: clip.id,
+		t: cue.t + at,
+	}));
 	return withCues(putClip({ ...doc, channels, formulas }, { ...clip, length: at + other.length }), cues);
 }

@@ -1,7 +1,7 @@
 /** Writes clips as animations of a binary glTF 2.0 file through @gltf-transform/core. */
 import { WebIO, type Accessor, type Animation } from '@gltf-transform/core';
 import { ticksToSeconds } from '../../../player/time';
-import type { Clip, Doc, Part } from '../../document/types';
+import { cuesOfClip, type Clip, type Doc, type Part } from '../../document/types';
 import type { Sampler } from '../../fit/sampler';
 import type { Prepared, PreparedClip, Switches } from '../../tracks/ship';
 import type { TrackPath } from '../../tracks/track';
@@ -68,10 +68,11 @@ function withPause(sampler: Sampler, end: number): Sampler {
 }
 
 function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>): Record<string, unknown> {
-	const cues = Object.values(doc.cues)
-		.filter((cue) => cue.clip === clip.id)
-		.sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1))
-		.map(({ name, t, payload }) => ({ name, time: ticksToSeconds(t), payload }));
+	const cues = cuesOfClip(doc, clip.id).map(({ name, t, payload }) => ({
+		name,
+		time: ticksToSeconds(t),
+		payload,
+	}));
 	const accumulates = Object.values(doc.channels)
 		.filter((channel) => channel.clip === clip.id && channel.accumulates)
 		.map(({ part, property, component }) => ({ part: nodeNames.get(part), path: property, component }))

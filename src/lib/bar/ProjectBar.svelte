@@ -13,8 +13,11 @@
 	import ClipMenu from './ClipMenu.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
-	/** With the commands of Compose, its clips can be changed and its sheets opened. */
-	let { commands }: { commands?: readonly Command[] } = $props();
+	/** With the commands of Compose, its clips can be changed and its sheets opened; where there is a finder, it can be. */
+	let {
+		commands,
+		hasFinder = commands !== undefined,
+	}: { commands?: readonly Command[]; hasFinder?: boolean } = $props();
 	const session = useSession();
 	const { saver } = session;
 	const base = $derived(`/p/${session.project.id}`);
@@ -114,7 +117,7 @@
 			title="Light or night"
 			onclick={() => theme.toggle()}><Moon size={16} /></button
 		>
-		{#if commands}
+		{#if hasFinder}
 			<button
 				type="button"
 				class="btn btn-square btn-plain"
@@ -122,6 +125,8 @@
 				title="Find anything (Ctrl+K)"
 				onclick={() => (session.asks.sheet = 'finder')}><Search size={16} /></button
 			>
+		{/if}
+		{#if commands}
 			<button
 				type="button"
 				class="btn btn-square btn-plain"

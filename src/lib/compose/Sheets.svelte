@@ -7,7 +7,7 @@
 	import type { SheetName } from '$lib/session/asks.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import NewPartMenu from '$lib/stage/NewPartMenu.svelte';
-	import Finder from './Finder.svelte';
+	import Finder from '$lib/bar/Finder.svelte';
 	import HelpDialog from './HelpDialog.svelte';
 	import VersionsDialog from './VersionsDialog.svelte';
 

@@ -212,7 +212,19 @@ const FIRST: readonly (readonly [string, string])[] = [
 	['custom property', 'part-number'],
 	['appear', 'part-life-from'],
 	['disappear', 'part-life-to'],
+	['expression', 'formula'],
+	['wiggle', 'formula'],
+	['anchor point', 'part-pivot'],
+	['position', 'part-translation'],
+	['alpha', 'part-opacity'],
+	['color', 'part-colour'],
+	['squash', 'part-volume'],
+	['nudge', 'nudge-by'],
+	['magnet', 'snap'],
 ];
+
+/** Ship has commands of its own, and words for them. */
+const isOfShip = (id: string) => id === 'compose' || id.startsWith('ship-');
 
 function found(search: string): string[] {
 	return commands
@@ -240,7 +252,7 @@ describe('what is typed into the finder', () => {
 	it('has other words for commands that are there, no word twice for one', () => {
 		const ids = new Set(commands.map(({ id }) => id));
 		for (const [id, words] of Object.entries(SYNONYMS)) {
-			expect(ids, id).toContain(id);
+			if (!isOfShip(id)) expect(ids, id).toContain(id);
 			expect(new Set(words).size, id).toBe(words.length);
 		}
 	});

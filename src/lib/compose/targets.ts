@@ -1,4 +1,5 @@
 /** What the commands of Compose act on. */
+import type { Place } from '$lib/acts/room-commands';
 import type { LaneView } from '$lib/lanes/lane-view.svelte';
 import type { BenchField } from '$lib/session/fields';
 import type { Session } from '$lib/session/session.svelte';
@@ -9,7 +10,7 @@ export interface CommandTargets {
 	/** Opens another clip of the project; null leads to what is left. */
 	openClip: (id: string | null) => void;
 	/** Leaves Compose for another room, or for the page of all projects. */
-	goTo: (place: 'ship' | 'projects') => void;
+	goTo: (place: Place) => void;
 }
 
 /** Brings a field of the bench into hand: what is typed or scrubbed there. */

@@ -6,10 +6,10 @@ import { AXES_OF } from '$lib/session/stage-look.svelte';
 import { kindOf } from '$core/document/types';
 import { toast } from 'svelte-sonner';
 import { hasSpeed } from '$lib/session/lane-speed';
-import { theme } from '$lib/ui/theme.svelte';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { stretchOf } from '$lib/acts/key-actions';
+import { nightCommand, roomCommands } from '$lib/acts/room-commands';
 
 /** Selected channels that have a speed. */
 const speedLanes = ({ session }: CommandTargets) => session.selection.channels.filter(hasSpeed);
@@ -67,7 +67,7 @@ export function viewCommands(targets: CommandTargets): Command[] {
 		...versionCommands(targets),
 		command('bench', 'Focus the bench', 'b', () => document.getElementById('bench')?.focus()),
 		command('guide', 'A first clip, in six steps', '', () => (session.asks.guide = true)),
-		command('night', 'Light or night', '', () => theme.toggle()),
+		nightCommand(),
 	];
 }
 
@@ -136,27 +136,10 @@ function stageCommands({ session }: CommandTargets): Command[] {
 }
 
 export function editCommands({ session, goTo }: CommandTargets): Command[] {
-	const { saver } = session;
 	const command = commandsOf('Edit');
 	return [
-		command(
-			'undo',
-			'Undo',
-			'$mod+z',
-			() => void session.project.undo(),
-			() => saver.undo !== null,
-		),
-		command(
-			'redo',
-			'Redo',
-			['$mod+Shift+Z', '$mod+y'],
-			() => void session.project.redo(),
-			() => saver.redo !== null,
-		),
-		command('ship', 'Export: go to Ship', '', () => goTo('ship')),
-		command('projects', 'All projects', '', () => goTo('projects')),
+		...roomCommands(session, ['ship', 'projects'], goTo),
 		command('escape', 'Select nothing', 'Escape', () => session.selection.clear()),
-		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.asks.sheet = 'finder')),
 		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.asks.sheet = 'help')),
 	];
 }

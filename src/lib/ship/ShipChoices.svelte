@@ -1,25 +1,18 @@
 <script lang="ts">
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import Package from '@lucide/svelte/icons/package';
-	import { toast } from 'svelte-sonner';
 	import { ticksToFrame } from '$core/time';
 	import { SHIPPING } from '$core/formats/registry';
 	import { TRACK_PATHS } from '$core/tracks/track';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import { copyCommandLine } from './ship-commands';
 	import type { ShipState } from './ship-state.svelte';
 
 	/** What is shipped, how exactly, and the same as a command. */
 	let { ship }: { ship: ShipState } = $props();
 	const session = useSession();
-
-	function copyCommand() {
-		navigator.clipboard.writeText(ship.command).then(
-			() => toast('Copied'),
-			() => toast.error('The browser does not let this page copy'),
-		);
-	}
 </script>
 
 <section
@@ -76,6 +69,7 @@
 				<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
 				<NumberField
 					label="bound in percent of the range"
+					field="ship-bound"
 					value={ship.percent}
 					unit=" %"
 					digits={3}
@@ -119,7 +113,7 @@
 		type="button"
 		data-export
 		class="btn btn-main min-h-[34px]"
-		disabled={ship.isWorking || ship.chosen.length === 0}
+		disabled={!ship.canWrite}
 		onclick={() => ship.write()}
 	>
 		<Package size={15} />{ship.isWorking ? 'Exporting and reading back …' : `Export ${ship.format.name}`}
@@ -132,7 +126,7 @@
 				type="button"
 				class="btn btn-square btn-plain !min-h-[24px] !w-[24px]"
 				aria-label="copy the command"
-				onclick={copyCommand}><ClipboardCopy size={13} /></button
+				onclick={() => copyCommandLine(ship)}><ClipboardCopy size={13} /></button
 			>
 		</p>
 	</div>

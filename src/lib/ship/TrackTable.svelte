@@ -67,6 +67,7 @@
 			type="search"
 			class="field w-[220px]"
 			aria-label="filter the curves"
+			data-field="ship-filter"
 			placeholder="filter by clip, part or path"
 			oninput={(event) => table.setGlobalFilter(event.currentTarget.value)}
 		/>

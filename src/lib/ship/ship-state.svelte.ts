@@ -29,6 +29,7 @@ export class ShipState {
 	readonly chosen: Clip[] = $derived.by(() =>
 		this.session.project.clips.filter((clip) => !this.left.has(clip.id)),
 	);
+	readonly canWrite: boolean = $derived.by(() => !this.isWorking && this.chosen.length > 0);
 	readonly isStale: boolean = $derived.by(() => this.result !== null && this.madeFrom !== this.session.doc);
 	/** The project as a file; with pictures or models in it, it comes as a zip. */
 	private readonly projectFile: string = $derived.by(() => {
@@ -63,6 +64,7 @@ export class ShipState {
 
 	async write(): Promise<void> {
 		const { session, format } = this;
+		if (!this.canWrite) return;
 		this.isWorking = true;
 		await session.saver.flushed();
 		const from = session.doc;

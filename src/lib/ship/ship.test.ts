@@ -3,10 +3,13 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { toast } from 'svelte-sonner';
 import { updateProject } from '$core/edits/clips';
 import { Session } from '$lib/session/session.svelte';
+import { SYNONYMS } from '$lib/acts/synonyms';
+import { rankOf } from '$lib/ui/find';
 import { fileStem } from '$core/formats/file-name';
 import { shippingFormat } from '$core/formats/registry';
 import { makeQuay } from '../../../demo/quay';
 import { commandLine, type CommandOptions } from './command-line';
+import { shipCommands } from './ship-commands';
 import { errorText, ShipState } from './ship-state.svelte';
 
 vi.mock('svelte-sonner', () => ({ toast: { error: vi.fn() } }));
@@ -117,4 +120,56 @@ describe('what is chosen in Ship', () => {
 
 it('errors are told by their exponent where they are small', () => {
 	expect([0, 0.00042, 0.5].map(errorText)).toEqual(['0', '4.2e-4', '0.5']);
+});
+
+describe('the finder of Ship', () => {
+	function list() {
+		const { session, ship } = open();
+		const went: string[] = [];
+		return { ship, session, went, commands: shipCommands(session, ship, (place) => went.push(place)) };
+	}
+	const run = (commands: ReturnType<typeof shipCommands>, id: string) => {
+		const command = commands.find((own) => own.id === id)!;
+		expect(command.can(), id).toBe(true);
+		command.run();
+	};
+
+	it.each([
+		['render', 'ship-export'],
+		['glb', 'ship-to-gltf'],
+		['typescript', 'ship-to-types'],
+		['tolerance', 'ship-bound'],
+		['cli', 'ship-command'],
+		['timeline', 'compose'],
+		['dashboard', 'projects'],
+		['undo', 'undo'],
+		['dark mode', 'night'],
+	])('"%s" finds %s first', (search, id) => {
+		const ranked = list().commands.map((own) => ({
+			id: own.id,
+			rank: rankOf({ label: own.label, words: SYNONYMS[own.id] }, search),
+		}));
+		expect(ranked.sort((a, b) => b.rank - a.rank)[0].id).toBe(id);
+	});
+
+	it('has words for its own commands only', () => {
+		const ids = list().commands.map(({ id }) => id);
+		for (const id of Object.keys(SYNONYMS).filter((own) => own.startsWith('ship-')))
+			expect(ids).toContain(id);
+	});
+
+	it('chooses clips and formats, and goes where it says', () => {
+		const { ship, session, went, commands } = list();
+		run(commands, 'ship-none');
+		expect(ship.chosen).toEqual([]);
+		expect(commands.find(({ id }) => id === 'ship-export')!.can()).toBe(false);
+		run(commands, 'ship-all');
+		expect(ship.chosen).toEqual(session.project.clips);
+		run(commands, 'ship-to-types');
+		expect(ship.command).toContain('--to types');
+		expect(commands.find(({ id }) => id === 'ship-bound')!.can()).toBe(false);
+		run(commands, 'compose');
+		run(commands, 'projects');
+		expect(went).toEqual(['compose', 'projects']);
+	});
 });

@@ -1,7 +1,7 @@
 /** What a command is, and which key presses are commands at all. */
 import { isPointed } from './pointed';
 
-export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit';
+export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit' | 'Ship';
 
 export interface Command {
 	id: string;

@@ -3,16 +3,41 @@
 	import ShipChoices from '$lib/ship/ShipChoices.svelte';
 	import ShipReport from '$lib/ship/ShipReport.svelte';
 	import { ShipState } from '$lib/ship/ship-state.svelte';
+	import { shipCommands } from '$lib/ship/ship-commands';
+	import Finder from '$lib/bar/Finder.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
+	import { isOver, isTaken } from '$lib/ui/command';
+	import { tinykeys } from 'tinykeys';
+	import { onMount } from 'svelte';
+	import { goto } from '$app/navigation';
 
 	const session = useSession();
 	const ship = new ShipState(session);
+	const base = $derived(`/p/${session.project.id}`);
+	const openClip = (id: string) => void goto(`${base}/compose/${id}`);
+	const commands = shipCommands(session, ship, (place) => {
+		if (place === 'projects') void goto('/');
+		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
+	});
+	onMount(() => {
+		const bindings = commands.flatMap((command) =>
+			command.keys.map((keys): [string, (event: KeyboardEvent) => void] => [
+				keys,
+				(event) => {
+					if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
+					event.preventDefault();
+					if (command.can()) command.run();
+				},
+			]),
+		);
+		return tinykeys(window, Object.fromEntries(bindings));
+	});
 </script>
 
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>
 
 <div class="flex h-dvh flex-col">
-	<ProjectBar />
+	<ProjectBar hasFinder />
 	<main class="min-h-0 flex-1 overflow-y-auto md:grid md:grid-cols-[320px_1fr] md:overflow-visible">
 		<h1 class="sr-only">Ship {session.doc.project.name}</h1>
 		<ShipChoices {ship} />
@@ -31,3 +56,10 @@
 		</section>
 	</main>
 </div>
+
+<Finder
+	bind:open={() => session.asks.sheet === 'finder', (open) => (session.asks.sheet = open ? 'finder' : null)}
+	{commands}
+	onclip={openClip}
+	hasParts={false}
+/>

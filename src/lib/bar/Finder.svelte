@@ -10,7 +10,14 @@
 		open = $bindable(false),
 		commands,
 		onclip,
-	}: { open: boolean; commands: readonly Command[]; onclip: (id: string) => void } = $props();
+		hasParts = true,
+	}: {
+		open: boolean;
+		commands: readonly Command[];
+		onclip: (id: string) => void;
+		/** Whether parts can be picked where it is opened. */
+		hasParts?: boolean;
+	} = $props();
 	const session = useSession();
 
 	/** The list wants scores in 0…1. */
@@ -34,7 +41,7 @@
 			<Palette.Root label="find anything" {filter}>
 				<Palette.Input
 					class="w-full border-b border-rule bg-paper px-4 py-3 text-base outline-none"
-					placeholder="A command, a clip, a part"
+					placeholder={hasParts ? 'A command, a clip, a part' : 'A command, a clip'}
 					aria-label="find anything"
 				/>
 				<Palette.Empty class="px-4 py-4 text-muted">No results.</Palette.Empty>
@@ -73,20 +80,22 @@
 								{/each}
 							</Palette.GroupItems>
 						</Palette.Group>
-						<Palette.Group>
-							<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Parts</Palette.GroupHeading>
-							<Palette.GroupItems>
-								{#each session.project.tree as { part } (part.id)}
-									<Palette.Item
-										class="finder-item"
-										value="part {part.id}"
-										keywords={[part.name, 'part']}
-										onSelect={() => choose(() => session.selection.pickPart(part.id))}
-										>{part.name}<span class="shortcut">part</span></Palette.Item
-									>
-								{/each}
-							</Palette.GroupItems>
-						</Palette.Group>
+						{#if hasParts}
+							<Palette.Group>
+								<Palette.GroupHeading class="px-3 pb-1 pt-2 text-xs text-muted">Parts</Palette.GroupHeading>
+								<Palette.GroupItems>
+									{#each session.project.tree as { part } (part.id)}
+										<Palette.Item
+											class="finder-item"
+											value="part {part.id}"
+											keywords={[part.name, 'part']}
+											onSelect={() => choose(() => session.selection.pickPart(part.id))}
+											>{part.name}<span class="shortcut">part</span></Palette.Item
+										>
+									{/each}
+								</Palette.GroupItems>
+							</Palette.Group>
+						{/if}
 					</Palette.Viewport>
 				</Palette.List>
 			</Palette.Root>

@@ -1,0 +1,66 @@
+/** Everything that can be done in Ship, for its finder and the keys. */
+import { tick } from 'svelte';
+import { toast } from 'svelte-sonner';
+import { SHIPPING } from '$core/formats/registry';
+import { nightCommand, roomCommands, type Place } from '$lib/acts/room-commands';
+import { addresses } from '$lib/api/client';
+import { commandsOf, type Command } from '$lib/ui/command';
+import type { Session } from '$lib/session/session.svelte';
+import type { ShipState } from './ship-state.svelte';
+
+export function copyCommandLine(ship: ShipState): void {
+	navigator.clipboard.writeText(ship.command).then(
+		() => toast('Copied'),
+		() => toast.error('The browser does not let this page copy'),
+	);
+}
+
+const fieldOf = (field: string) => document.querySelector<HTMLElement>(`[data-field="${field}"]`);
+/** Once the finder has closed, which gives the focus back first. */
+const bringIntoHand = (field: string) => void tick().then(() => fieldOf(field)?.focus());
+
+export function shipCommands(session: Session, ship: ShipState, goTo: (place: Place) => void): Command[] {
+	const command = commandsOf('Ship');
+	const { clips } = session.project;
+	const hasMotion = () => ship.format.ships.hasMotion;
+	return [
+		command(
+			'ship-export',
+			'Export the chosen clips',
+			'$mod+Enter',
+			() => void ship.write(),
+			() => ship.canWrite,
+		),
+		command(
+			'ship-download',
+			'Download what was written',
+			'',
+			() => location.assign(addresses.exported(ship.result!.id)),
+			() => ship.result !== null,
+		),
+		...SHIPPING.map((format) =>
+			command(`ship-to-${format.id}`, `Format: ${format.name} (${format.extensions[0]})`, '', () => {
+				ship.format = format;
+			}),
+		),
+		command('ship-all', 'Choose all clips', '', () => (ship.left = new Set())),
+		command('ship-none', 'Choose no clip', '', () => (ship.left = new Set(clips.map(({ id }) => id)))),
+		command(
+			'ship-bound',
+			"Error bound: share of each path's range",
+			'',
+			() => bringIntoHand('ship-bound'),
+			hasMotion,
+		),
+		command(
+			'ship-filter',
+			'Filter the curves that were written',
+			'',
+			() => bringIntoHand('ship-filter'),
+			() => fieldOf('ship-filter') !== null,
+		),
+		command('ship-command', 'Copy the command line for a build', '', () => copyCommandLine(ship)),
+		...roomCommands(session, ['compose', 'projects'], goTo),
+		nightCommand(),
+	];
+}
