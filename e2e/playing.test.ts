@@ -11,6 +11,13 @@ async function stageShot(page: Page): Promise<PNG> {
 	const clip = { x: box.x + 20, y: box.y + 70, width: box.width - 40, height: box.height - 110 };
 	return PNG.sync.read(await page.screenshot({ clip }));
 }
+/** Waits until what was done last is drawn, finely, and nothing comes after it. */
+async function stageIsStill(page: Page): Promise<void> {
+	for (const wait of [300, 200]) {
+		await page.waitForTimeout(wait);
+		await expect(page.locator('[data-stage-canvas]')).toHaveAttribute('data-still', '');
+	}
+}
 const differing = (a: PNG, b: PNG): number =>
 	pixelmatch(a.data, b.data, undefined, a.width, a.height, { threshold: 0.1 });
 
@@ -57,7 +64,7 @@ for (const [project, clip, part, percent] of [
 		await openClip(app, server, project, clip);
 		await expect(app.getByRole('button', { name: `part ${part}`, exact: true })).toBeVisible();
 		await goToFrame(app, 0);
-		await app.waitForTimeout(400);
+		await stageIsStill(app);
 		const still = await stageShot(app);
 		const counted = await countPictures(app);
 		const speed = app.getByRole('textbox', { name: 'preview speed in percent' });
@@ -79,8 +86,7 @@ for (const [project, clip, part, percent] of [
 		}
 		const after = await counted();
 		await app.keyboard.press('Space');
-		// Until it is drawn finely.
-		await app.waitForTimeout(1000);
+		await stageIsStill(app);
 		const paused = await stageShot(app);
 		const seen = [still, ...shots];
 		for (let i = 1; i < seen.length; i++) expect(differing(seen[i - 1], seen[i])).toBeGreaterThan(150);
@@ -88,7 +94,7 @@ for (const [project, clip, part, percent] of [
 		const frame = await frameNow();
 		await goToFrame(app, 0);
 		await goToFrame(app, frame);
-		await app.waitForTimeout(1000);
+		await stageIsStill(app);
 		expect(differing(paused, await stageShot(app))).toBeLessThan(30);
 		expect(differing(paused, still)).toBeGreaterThan(150);
 		const frames = after.frames - before.frames;
@@ -100,7 +106,7 @@ for (const [project, clip, part, percent] of [
 
 test('the playhead at rest asks for no pictures', async ({ app, server }) => {
 	await openClip(app, server, 'Quay', 'buoy bob');
-	await app.waitForTimeout(800);
+	await stageIsStill(app);
 	const counted = await countPictures(app);
 	await app.waitForTimeout(600);
 	const { frames, pictures } = await counted();
