@@ -21,8 +21,8 @@ export interface PoseLayout {
 	readonly targets: readonly Target[];
 	/** The pose at rest: its length is that of every pose. */
 	readonly rest: Float64Array;
-	/** First number of a target by part and path. */
-	readonly places: ReadonlyMap<string, number>;
+	/** First number of a target by its part, then its path. */
+	readonly places: ReadonlyMap<string, ReadonlyMap<string, number>>;
 }
 
 /** A target to be laid out, with its numbers at rest. */
@@ -33,18 +33,16 @@ export interface NewTarget {
 	rest: ArrayLike<number>;
 }
 
-function placeName(part: string, path: string): string {
-	return `${path}/${part}`;
-}
-
 /** Lays targets out one after another, in their order. */
 export function makeLayout(wanted: readonly NewTarget[]): PoseLayout {
 	const targets: Target[] = [];
-	const places = new Map<string, number>();
+	const places = new Map<string, Map<string, number>>();
 	let at = 0;
 	for (const { part, path, kind, rest } of wanted) {
 		targets.push({ part, path, kind, at, size: rest.length });
-		places.set(placeName(part, path), at);
+		let ofPart = places.get(part);
+		if (!ofPart) places.set(part, (ofPart = new Map()));
+		ofPart.set(path, at);
 		at += rest.length;
 	}
 	const rest = new Float64Array(at);
@@ -69,5 +67,5 @@ export function moveNumbers(
 
 /** The first number of a target in a pose, or −1 where nothing moves it. */
 export function placeOf({ places }: PoseLayout, part: string, path: string): number {
-	return places.get(placeName(part, path)) ?? -1;
+	return places.get(part)?.get(path) ?? -1;
 }

@@ -121,10 +121,13 @@ export function numberIn(posed: Posed, part: Part, property: Property, component
 	return at < 0 ? restValue(part, property, component) : posed.pose[at];
 }
 
+/** The three or four numbers of a vector, a colour or an orientation. */
 function rowIn({ layout, pose }: Posed, part: Part, path: Path): readonly number[] {
 	const at = placeOf(layout, part.id, path);
-	const rest = restOf(part, path);
-	return at < 0 ? rest : Array.from(pose.subarray(at, at + rest.length));
+	if (at < 0) return restOf(part, path);
+	const row = [pose[at], pose[at + 1], pose[at + 2]];
+	if (path === 'rotation' || path === 'colour') row.push(pose[at + 3]);
+	return row;
 }
 
 /** Translation or scale of a part in a pose. */

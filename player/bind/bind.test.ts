@@ -3,6 +3,7 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { ClipFile, FileCurve } from '../file/format';
 import { readClips } from '../file/read';
+import { placeOf } from '../layout';
 import { Player } from '../player';
 import { bindToElements, playCalmly } from './dom';
 import { bindToObjects } from './three';
@@ -117,12 +118,12 @@ describe('whoever wants less motion', () => {
 		player.play({ clip: 'arrive' });
 		playCalmly(player, set, { clip: 'arrive' }, way);
 		player.advance(seconds);
-		expect(player.pose[set.layout.places.get('opacity/slip card')!]).toBeCloseTo(opacity, 9);
+		expect(player.pose[placeOf(set.layout, 'slip card', 'opacity')]).toBeCloseTo(opacity, 9);
 		player.advance(5);
 		expect(cues).toEqual([]);
 		playCalmly(player, set, { clip: 'sway' });
 		player.advance(3);
-		expect(player.pose[set.layout.places.get('angles/needle')! + 2]).toBe(0);
+		expect(player.pose[placeOf(set.layout, 'needle', 'angles') + 2]).toBe(0);
 		vi.unstubAllGlobals();
 	});
 
@@ -132,7 +133,7 @@ describe('whoever wants less motion', () => {
 		const player = new Player(set);
 		playCalmly(player, set, { clip: 'arrive' });
 		player.advance(0.5);
-		expect(player.pose[set.layout.places.get('opacity/slip card')!]).toBeCloseTo(0.5, 9);
+		expect(player.pose[placeOf(set.layout, 'slip card', 'opacity')]).toBeCloseTo(0.5, 9);
 		vi.unstubAllGlobals();
 	});
 });

@@ -18,37 +18,63 @@ export const HEAD_RADIUS = 4;
 /** The stake of a key between frames: it does not stand firm. */
 const BETWEEN_FRAMES = [2, 3];
 
-function stake(
-	c: CanvasRenderingContext2D,
-	x: number,
-	floor: number,
-	y: number,
-	picked: boolean,
-	p: Palette,
-	radius: number,
-	isOff: boolean,
-) {
-	c.strokeStyle = picked ? p.lake : p.ink;
-	c.lineWidth = picked ? 1.5 : 1;
-	c.beginPath();
-	c.moveTo(x, floor);
-	c.lineTo(x, y);
-	if (isOff) c.setLineDash(BETWEEN_FRAMES);
-	c.stroke();
-	c.setLineDash([]);
-	if (picked) {
-		c.fillStyle = p.lake;
-		c.globalAlpha = 0.25;
+interface Stake {
+	x: number;
+	y: number;
+	isPicked: boolean;
+	isOff: boolean;
+}
+
+/** Stakes of one look, from the floor to their heads. */
+function drawStems(c: CanvasRenderingContext2D, stakes: readonly Stake[], floor: number): void {
+	for (const isOff of [false, true]) {
+		const alike = stakes.filter((stake) => stake.isOff === isOff);
+		if (alike.length === 0) continue;
 		c.beginPath();
-		c.arc(x, y, radius + 4, 0, 2 * Math.PI);
-		c.fill();
-		c.globalAlpha = 1;
+		for (const { x, y } of alike) {
+			c.moveTo(x, floor);
+			c.lineTo(x, y);
+		}
+		if (isOff) c.setLineDash(BETWEEN_FRAMES);
+		c.stroke();
+		c.setLineDash([]);
 	}
+}
+
+function circles(c: CanvasRenderingContext2D, stakes: readonly Stake[], radius: number): void {
 	c.beginPath();
-	c.arc(x, y, radius, 0, 2 * Math.PI);
-	c.fillStyle = picked ? p.lake : p.sheet;
-	c.fill();
-	c.stroke();
+	for (const { x, y } of stakes) {
+		c.moveTo(x + radius, y);
+		c.arc(x, y, radius, 0, 2 * Math.PI);
+	}
+}
+
+/** Stakes with a head each; picked ones over the others, in colour and with a halo. */
+function drawStakes(
+	c: CanvasRenderingContext2D,
+	stakes: readonly Stake[],
+	floor: number,
+	radius: number,
+	p: Palette,
+) {
+	for (const isPicked of [false, true]) {
+		const alike = stakes.filter((stake) => stake.isPicked === isPicked);
+		if (alike.length === 0) continue;
+		c.strokeStyle = isPicked ? p.lake : p.ink;
+		c.lineWidth = isPicked ? 1.5 : 1;
+		drawStems(c, alike, floor);
+		if (isPicked) {
+			c.fillStyle = p.lake;
+			c.globalAlpha = 0.25;
+			circles(c, alike, radius + 4);
+			c.fill();
+			c.globalAlpha = 1;
+		}
+		circles(c, alike, radius);
+		c.fillStyle = isPicked ? p.lake : p.sheet;
+		c.fill();
+		c.stroke();
+	}
 }
 
 export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
@@ -59,7 +85,7 @@ export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number,
 	const keys = row.channel.keys;
 	const from = Math.max(0, spanAt(keys, picture.ticksAt(-8)));
 	const to = picture.ticksAt(picture.width + 8);
-	const stakes: { x: number; y: number; isPicked: boolean; isOff: boolean }[] = [];
+	const stakes: Stake[] = [];
 	let lastX = -Infinity;
 	c.globalAlpha = 0.35;
 	c.fillStyle = picture.palette.ink;
@@ -87,8 +113,7 @@ export function drawKeys(c: CanvasRenderingContext2D, row: LaneRow, top: number,
 	}
 	endCrowd();
 	c.globalAlpha = 1;
-	for (const { x, y, isPicked, isOff } of stakes)
-		stake(c, x, floor, y, isPicked, picture.palette, radius, isOff);
+	drawStakes(c, stakes, floor, radius, picture.palette);
 }
 
 /** Whether a lane is tall enough for a value axis and handles. */
@@ -222,24 +247,23 @@ export function drawPart(c: CanvasRenderingContext2D, row: PartRow, top: number,
 	c.fillStyle = palette.band;
 	c.fillRect(0, top, picture.width, row.height);
 	drawLives(c, row, top, picture);
-	const floor = top + row.height - 4;
+	const picked = row.channels.flatMap(({ id }) => picture.keys.get(id) ?? []);
+	const stakes: Stake[] = [];
 	let lastX = -Infinity;
 	for (const t of columnTimes(row.channels)) {
 		const x = picture.x(t);
 		if (x < -8 || x > picture.width + 8 || x - lastX < 2) continue;
 		lastX = x;
-		const picked = row.channels.some((channel) => picture.keys.get(channel.id)?.has(t));
-		c.strokeStyle = picked ? palette.lake : palette.ink;
-		c.fillStyle = picked ? palette.lake : palette.ink;
-		c.lineWidth = 1.5;
-		c.beginPath();
-		c.moveTo(x, floor);
-		c.lineTo(x, top + 9);
-		if (!isOnFrame(t, picture.frameRate)) c.setLineDash(BETWEEN_FRAMES);
-		c.stroke();
-		c.setLineDash([]);
-		c.beginPath();
-		c.arc(x, top + 8, 2.6, 0, 2 * Math.PI);
+		const isPicked = picked.some((times) => times.has(t));
+		stakes.push({ x, y: top + 8, isPicked, isOff: !isOnFrame(t, picture.frameRate) });
+	}
+	c.lineWidth = 1.5;
+	for (const isPicked of [false, true]) {
+		const alike = stakes.filter((stake) => stake.isPicked === isPicked);
+		if (alike.length === 0) continue;
+		c.strokeStyle = c.fillStyle = isPicked ? palette.lake : palette.ink;
+		drawStems(c, alike, top + row.height - 4);
+		circles(c, alike, 2.6);
 		c.fill();
 	}
 }

@@ -144,7 +144,8 @@
 	function linesOf(places: Float64Array): { line: string; dots: string } | null {
 		const dots = placed(places);
 		if (dots.every((dot) => Math.hypot(dot.x - dots[0].x, dot.y - dots[0].y) < 2)) return null;
-		return { line: `M${dots.map(text).join('L')}`, dots: dots.map((p) => `M${text(p)}h0`).join('') };
+		const texts = dots.map(text);
+		return { line: `M${texts.join('L')}`, dots: `M${texts.join('h0M')}h0` };
 	}
 	const drawnOthers = $derived.by(() => {
 		void picture;
@@ -304,6 +305,7 @@
 			<g
 				class="pointer-events-auto touch-none cursor-grab"
 				role="presentation"
+				transform={`translate(${text(key)})`}
 				data-path-key={key.t}
 				onpointerdown={grabKey}
 				onpointermove={(event) => move(event, KEY_HINT)}
@@ -311,8 +313,8 @@
 				onpointercancel={cancel}
 			>
 				<title>{label(key.t)}</title>
-				<circle cx={key.x} cy={key.y} r={REACH} fill="transparent" />
-				<circle cx={key.x} cy={key.y} r="4.5" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
+				<circle r={REACH} fill="transparent" />
+				<circle r="4.5" fill="var(--sheet)" stroke="var(--ink)" stroke-width="1.5" />
 			</g>
 		{/each}
 	</svg>
