@@ -1,6 +1,8 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key } from '../core/curve/types';
 import type { Shape } from '../player/easing/shape';
+import { putLayer, putTrigger } from '../core/edits/triggers';
+import type { Layer, TriggerDeed, TriggerMoment } from '../core/document/triggers';
 import { putBlend } from '../core/edits/clips';
 import { HOLD_ENDS, setShape, setVector } from '../core/edits/keys';
 import { REST } from '../core/edits/parts';
@@ -192,6 +194,30 @@ export class ProjectBuilder {
 	blend(from: string, to: string, kind: BlendKind, seconds: number, shape: Shape = eased(0.4, 0.4)): this {
 		const ends = { from: slug(from), to: slug(to) };
 		this.doc = putBlend(this.doc, { ...ends, kind, seconds, start: 'start', shape });
+		return this;
+	}
+
+	/** A layer for some parts, or for all; its id is its name behind `layer-`. */
+	layer(name: string, parts: readonly string[] | null, own: Partial<Layer> = {}): this {
+		const layer: Layer = {
+			type: 'layer',
+			id: `layer-${slug(name)}`,
+			order: this.order(),
+			name,
+			mode: 'replace',
+			weight: 1,
+			parts: parts && parts.map(slug),
+			parameter: null,
+			...own,
+		};
+		this.doc = putLayer(this.doc, layer);
+		return this;
+	}
+
+	/** A trigger whose clips, parts and layers are told by their ids. */
+	trigger(when: TriggerMoment, then: TriggerDeed, delay = 0): this {
+		const order = this.order();
+		this.doc = putTrigger(this.doc, { type: 'trigger', id: `trigger-${order}`, order, when, then, delay });
 		return this;
 	}
 

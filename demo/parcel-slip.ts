@@ -250,5 +250,20 @@ export function makeParcelSlip(): Doc {
 	return p
 		.blend('slip arrives', 'stamp press', 'inertial', 0.25)
 		.blend('stamp press', 'slip arrives', 'crossfade', 0.3)
+		.layer('gauge', ['gauge', 'needle'])
+		.layer('notice', ['notice', 'notice text', 'notice dot'])
+		.trigger({ kind: 'start' }, { kind: 'play', clip: 'slip-arrives', layer: null })
+		.trigger({ kind: 'start' }, { kind: 'play', clip: 'gauge-settles', layer: 'layer-gauge' }, 0.4)
+		.trigger({ kind: 'tap', part: 'stamp-button' }, { kind: 'play', clip: 'stamp-press', layer: null })
+		.trigger({ kind: 'key', key: 'Enter' }, { kind: 'play', clip: 'stamp-press', layer: null })
+		.trigger(
+			{ kind: 'cue', clip: 'stamp-press', cue: 'stamped' },
+			{ kind: 'tell', name: 'sound', payload: { file: 'stamp', volume: 0.7 } },
+		)
+		.trigger({ kind: 'end', clip: 'stamp-press' }, { kind: 'play', clip: 'slip-arrives', layer: null }, 0.5)
+		.trigger(
+			{ kind: 'call', name: 'early boat' },
+			{ kind: 'play', clip: 'notice-comes-and-goes', layer: 'layer-notice' },
+		)
 		.build();
 }

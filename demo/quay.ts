@@ -1,5 +1,6 @@
 /** Quay: the harbour side of the post office, a world project in metres. */
 import type { Doc } from '../core/document/types';
+import type { TriggerDeed } from '../core/document/triggers';
 import { eased, fall, handles, hold, linear, ProjectBuilder, REPEAT, rise, type KeyRow } from './builder';
 
 const STONE = '#8a7a63';
@@ -442,8 +443,33 @@ export function makeQuay(): Doc {
 		[24, '#c8452c', eased(0, 0.5)],
 		[42, '#e3b341', hold],
 	]);
+	p.blend('crane swing', 'sack drop', 'crossfade', 0.4).blend('sack drop', 'crane swing', 'inertial', 0.5);
+	return rehearsed(p).build();
+}
+
+/** What goes on by itself, and what is done by tap, key and stick. */
+function rehearsed(p: ProjectBuilder): ProjectBuilder {
+	const weed = Object.values(p.build().parts).flatMap(({ name }) => (name.startsWith('kelp') ? name : []));
+	const play = (clip: string, layer: string | null = null): TriggerDeed => ({ kind: 'play', clip, layer });
+	const tell = (name: string, payload: unknown = null): TriggerDeed => ({ kind: 'tell', name, payload });
 	return p
-		.blend('crane swing', 'sack drop', 'crossfade', 0.4)
-		.blend('sack drop', 'crane swing', 'inertial', 0.5)
-		.build();
+		.layer('weed', weed)
+		.layer('buoy', ['buoy'])
+		.layer('light', ['lamp', 'beam'])
+		.layer('pelican', ['pelican', 'pelican bill', 'pelican wing', 'pelican feet'])
+		.layer('fog signal', ['signal lamp'], { weight: 0, parameter: 'fog' })
+		.trigger({ kind: 'start' }, play('kelp-sway', 'layer-weed'))
+		.trigger({ kind: 'start' }, play('buoy-bob', 'layer-buoy'))
+		.trigger({ kind: 'start' }, play('lamp-sweep', 'layer-light'))
+		.trigger({ kind: 'start' }, play('signal-blink', 'layer-fog-signal'))
+		.trigger(
+			{ kind: 'tap', part: 'pelican' },
+			{ kind: 'toggle', clip: 'pelican-hop', other: null, layer: 'layer-pelican' },
+		)
+		.trigger({ kind: 'tap', part: 'crane-arm' }, play('crane-swing'))
+		.trigger({ kind: 'cue', clip: 'crane-swing', cue: 'load down' }, play('sack-drop'), 0.1)
+		.trigger({ kind: 'cue', clip: 'sack-drop', cue: 'thump' }, tell('thud', { volume: 0.8 }))
+		.trigger({ kind: 'key', key: 'ArrowRight' }, play('ferry-crossing'))
+		.trigger({ kind: 'call', name: 'all still' }, { kind: 'stop', layer: null, seconds: 0.6 })
+		.trigger({ kind: 'parameter', name: 'fog', way: 'above', value: 0.5 }, tell('horn'));
 }

@@ -1,7 +1,9 @@
 /** Clips as a player takes them, and what can be asked of it. */
+import type { LayerMode } from './blend/layers';
 import type { Cue } from './cues';
 import type { PoseLayout } from './layout';
 import type { Motion } from './motion';
+import type { PlayerTrigger } from './triggers';
 
 /** A clip with its cues in their order. */
 export interface PlayerClip<C extends Cue = Cue> {
@@ -15,14 +17,34 @@ export interface Names {
 	clip: string;
 	part: string;
 	cue: Cue;
+	trigger: string;
+	parameter: string;
+	message: { name: string; payload: unknown };
 }
 
 /** Clips whose poses have one layout, by the name that they are asked for by. */
-export interface ClipSet<C extends Cue = Cue, N extends string = string> {
+export interface ClipSet<N extends Names = Names> {
 	readonly layout: PoseLayout;
-	readonly clips: ReadonlyMap<N, PlayerClip<C>>;
+	readonly clips: ReadonlyMap<N['clip'], PlayerClip<N['cue']>>;
 	/** How a clip gives way to another where a call does not say it. */
 	readonly blendOf?: (from: string, to: string) => BlendSpec | undefined;
+	/** Parents by their place in the list. */
+	readonly parts?: readonly { readonly name: N['part']; readonly parent?: number }[];
+	readonly triggers?: readonly PlayerTrigger<N>[];
+	readonly layers?: readonly ({ readonly name: string } & LayerOptions<N>)[];
+	/** Never there: for the compiler to see the names by. */
+	readonly names?: N;
+}
+
+export interface LayerOptions<N extends Names = Names> {
+	/** Fades over what lies below, or puts the difference from the rest pose on top of it. */
+	mode?: LayerMode;
+	/** 0…1. */
+	weight?: number;
+	/** The parts that it is for; null for all. */
+	parts?: readonly N['part'][] | null;
+	/** The parameter that its weight follows. */
+	parameter?: N['parameter'] | null;
 }
 
 export interface BlendSpec {

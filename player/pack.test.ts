@@ -25,15 +25,16 @@ const CLIPS = {
 	blends: [],
 };
 const GAME = `
-import { placeOf, Player, readClips, type Cue } from 'hillock-player';
+import { placeOf, Player, readClips, type Cue, type Names } from 'hillock-player';
 import { bindToElements, playCalmly } from 'hillock-player/dom';
 import { bindToObjects } from 'hillock-player/three';
 import { follow } from 'hillock-player/live';
-type Own = { clip: 'reach'; part: 'arm' | 'hook'; cue: Cue & { name: 'there' } };
+interface Own extends Names { clip: 'reach'; part: 'arm' | 'hook'; cue: Cue & { name: 'there' }; trigger: 'tug' }
 export function start(json: unknown, root: HTMLElement, scene: Parameters<typeof bindToObjects>[1]): number {
 	const set = readClips<Own>(json);
 	const player = new Player(set, { oncue: ({ cue }) => console.log(cue.name === 'there') });
 	player.play({ clip: 'reach', blend: { kind: 'crossfade', seconds: 0.2 } });
+	player.trigger('tug');
 	playCalmly(player, set, { clip: 'reach' });
 	bindToElements(set, root)(player.pose);
 	follow<Own>('http://127.0.0.1:4720/clips.json', player, { onset: ({ clips }) => clips.has('reach') });

@@ -17,6 +17,8 @@ export interface Track<C extends Cue> {
 	ticks: number;
 	/** Whether it has not left the place where it began: cues there are still to come. */
 	fresh: boolean;
+	/** Whether it has been asked to end with its round. */
+	readonly finishes: boolean;
 	readonly speed: number;
 	/** How it came in, and how long ago (seconds); the first clip, and one that has taken over, weigh 1. */
 	readonly blend: BlendSpec;
@@ -38,6 +40,7 @@ export function makeTrack<C extends Cue>(
 	return {
 		...own,
 		fresh: true,
+		finishes: false,
 		since: 0,
 		ways: new Int8Array(layout.targets.length),
 		carried: numbers(),

@@ -13,11 +13,11 @@ import {
 	takesTime,
 	type BlendSpec,
 	type ClipSet,
+	type Names,
 	type PlayerClip,
 	type PlayRequest,
 } from './clips';
 import { collectEvents, type TrackEvent } from './events';
-import type { Cue } from './cues';
 import { moveNumbers } from './layout';
 import { playedTicks } from './loop';
 import { evaluateClip, restMotion } from './motion';
@@ -34,8 +34,8 @@ export const ROUNDING = 1e-9;
 /** Travel is mixed in cells of so many seconds, so that it does not depend on the frame time. */
 const CELL = 1 / 120;
 
-export class Tracks<C extends Cue> {
-	private tracks: Track<C>[] = [];
+export class Tracks<N extends Names> {
+	private tracks: Track<N['cue']>[] = [];
 	private queue: PlayRequest[] = [];
 	private waiting: { request: PlayRequest; left: number }[] = [];
 	/** Places that accumulate in some clip under way. */
@@ -45,16 +45,16 @@ export class Tracks<C extends Cue> {
 	private decay!: PoseDecay;
 	/** Seconds that the decay has gone on for; Infinity when there is none. */
 	private decayed = Infinity;
-	private readonly met: TrackEvent<C>[] = [];
+	private readonly met: TrackEvent<N['cue']>[] = [];
 	/** Stands for the rest pose, where all of it comes to rest. */
-	private stillness!: PlayerClip<C>;
+	private stillness!: PlayerClip<N['cue']>;
 	private scratch!: Float64Array;
 	private ahead!: Float64Array;
 	private poses!: Record<'earlier' | 'before' | 'afterEarlier' | 'after', Float64Array>;
 
 	/** At the ground there is the rest pose below; over it, whatever the layers below show. */
 	constructor(
-		private set: ClipSet<C>,
+		private set: ClipSet<N>,
 		private readonly isGround: boolean,
 	) {
 		this.makeRoom();
@@ -71,7 +71,7 @@ export class Tracks<C extends Cue> {
 	}
 
 	/** Goes on with other clips of the same names; an inertial blend ends. What is gone is let go. */
-	exchange(set: ClipSet<C>): void {
+	exchange(set: ClipSet<N>): void {
 		const { layout } = this.set;
 		const { stillness } = this;
 		const isThere = ({ clip }: PlayRequest) => set.clips.has(clip);
@@ -84,9 +84,9 @@ export class Tracks<C extends Cue> {
 			const clip = track.clip === stillness ? this.stillness : set.clips.get(track.key);
 			if (!clip) return [];
 			const own = { ...track, clip, motion: counted(clip.motion, track.count) };
-			const { fresh, since } = track;
+			const { fresh, since, finishes } = track;
 			const carried = moveNumbers(layout, track.carried, set.layout);
-			return [{ ...makeTrack(set.layout, own), fresh, since, carried }];
+			return [{ ...makeTrack(set.layout, own), fresh, since, finishes, carried }];
 		});
 		this.setTracks(kept);
 	}
@@ -96,10 +96,28 @@ export class Tracks<C extends Cue> {
 	}
 
 	/** The clips under way with their weights, the oldest first. */
-	get playing(): { clip: PlayerClip<C>; ticks: number; weight: number }[] {
+	get playing(): { clip: PlayerClip<N['cue']>; ticks: number; weight: number }[] {
 		return this.tracks
 			.map(({ clip, ticks }, i) => ({ clip, ticks, weight: this.shareOf(i, 0) }))
 			.filter(({ clip }) => clip !== this.stillness);
+	}
+
+	/** Whether the newest clip is one that still plays, and is not asked to finish. */
+	isOn(key: string, way: number): boolean {
+		const track = this.tracks.at(-1);
+		return track?.key === key && !track.finishes && this.untilEnd(way) > 0;
+	}
+
+	/** The newest clip ends with the round that it is in; there and back, with its way back. What is queued goes on then. */
+	finish(): void {
+		const track = this.tracks.at(-1);
+		if (!track) return;
+		const { length, loop } = track.clip.motion;
+		const round = Math.floor(track.ticks / (length + loop.pause)) + 1;
+		const count = loop.mode === 'alternate' ? round + (round % 2) : round;
+		const ends = Math.min(count, track.motion.loop.count ?? Infinity);
+		const motion = loop.mode === 'once' ? track.motion : counted(track.clip.motion, ends);
+		this.tracks[this.tracks.length - 1] = { ...track, motion, finishes: true };
 	}
 
 	/** How much of what lies below they cover, 0…1. */
@@ -166,7 +184,7 @@ export class Tracks<C extends Cue> {
 	}
 
 	/** What happens to the tracks in a step, each with its moment in it; the list is written again by the next call. */
-	events(seconds: number, way: number): readonly TrackEvent<C>[] {
+	events(seconds: number, way: number): readonly TrackEvent<N['cue']>[] {
 		const { met } = this;
 		met.length = 0;
 		for (let i = 0; i < this.tracks.length; i++) {
@@ -215,7 +233,7 @@ export class Tracks<C extends Cue> {
 		if (this.decayed < Infinity) this.decay.addTo(out, this.decayed + seconds);
 	}
 
-	private clipOf(name: string): PlayerClip<C> {
+	private clipOf(name: string): PlayerClip<N['cue']> {
 		const clip = this.set.clips.get(name);
 		if (!clip) throw new RangeError(`there is no clip "${name}"`);
 		return clip;
@@ -227,7 +245,7 @@ export class Tracks<C extends Cue> {
 	}
 
 	/** The rest pose, or over the ground nothing, comes in. */
-	private still(blend: BlendSpec): Track<C> {
+	private still(blend: BlendSpec): Track<N['cue']> {
 		const { stillness: clip, set, isGround } = this;
 		// What lies below moves by itself: nothing can go over to it with momentum.
 		const own: BlendSpec = isGround ? blend : { ...blend, kind: 'crossfade' };
@@ -275,7 +293,7 @@ export class Tracks<C extends Cue> {
 	}
 
 	/** A track comes in over those that are there. */
-	private beginTrack(track: Track<C>, way: number): void {
+	private beginTrack(track: Track<N['cue']>, way: number): void {
 		const { layout } = this.set;
 		const { before, after, earlier, afterEarlier } = this.poses;
 		const going = this.tracks.at(-1)!;
@@ -302,7 +320,7 @@ export class Tracks<C extends Cue> {
 		this.setTracks([track]);
 	}
 
-	private setTracks(tracks: Track<C>[]): void {
+	private setTracks(tracks: Track<N['cue']>[]): void {
 		this.tracks = tracks;
 		const isResting = tracks.some(({ clip }) => clip === this.stillness);
 		this.travelling = isResting ? [] : [...new Set(tracks.flatMap(({ motion }) => motion.travels))];
@@ -364,7 +382,7 @@ export class Tracks<C extends Cue> {
 			this.clear();
 	}
 
-	private writeTrack(track: Track<C>, seconds: number, way: number, out: Float64Array): void {
+	private writeTrack(track: Track<N['cue']>, seconds: number, way: number, out: Float64Array): void {
 		const { motion, ticks, carried, speed } = track;
 		const offset = seconds * way * speed * TICKS_PER_SECOND;
 		if (ticks + offset >= 0) evaluateClip(motion, ticks + offset, out);

@@ -12,7 +12,19 @@ import { runnerImport } from 'vite';
 
 const root = new URL('../', import.meta.url);
 const schema = JSON.parse(readFileSync(new URL('docs/schema/hillock-project.schema.json', root), 'utf8'));
-const KINDS = ['project', 'part', 'clip', 'channel', 'formula', 'cue', 'blend', 'savedShape', 'changeset'];
+const KINDS = [
+	'project',
+	'part',
+	'clip',
+	'channel',
+	'formula',
+	'cue',
+	'blend',
+	'savedShape',
+	'trigger',
+	'layer',
+	'changeset',
+];
 
 const ajv = new Ajv.default({
 	code: { source: true, esm: true },

@@ -2,7 +2,7 @@
 import { evaluateCurve } from '../../player/curve/evaluate';
 import { makeLayout, placeOf } from '../../player/layout';
 import { evaluateRound } from '../../player/motion';
-import type { BlendSpec, ClipSet } from '../../player/player';
+import type { BlendSpec, ClipSet, Names } from '../../player/clips';
 import { compileTogether, type CompiledClip } from '../clip/compile';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
@@ -72,8 +72,13 @@ function rangesIn(compiled: CompiledClip): Map<number, number> {
 	);
 }
 
+/** The names of a document: cues with their ids. */
+export interface DocNames extends Names {
+	cue: Cue;
+}
+
 /** Clips of a document as a player plays them, by their ids. */
-export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): ClipSet<Cue> {
+export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): ClipSet<DocNames> {
 	const compiled = compileTogether(doc, clips);
 	return {
 		layout: compiled[0]?.layout ?? makeLayout([]),

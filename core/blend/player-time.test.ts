@@ -5,9 +5,8 @@ import { eased, hold, linear, ONCE, ProjectBuilder, REPEAT } from '../../demo/bu
 import { placeOf } from '../../player/layout';
 import { Player, type PlayerOptions, type PlayRequest } from '../../player/player';
 import { between } from '../../player/testing';
-import type { Cue } from '../document/types';
 import { putBlend } from '../edits/clips';
-import { clipSet } from './clip-set';
+import { clipSet, type DocNames } from './clip-set';
 
 /** A boat that bobs, travels on and turns about, there and back; a lamp that blinks. */
 const doc = new ProjectBuilder('Boat', 'world', 30)
@@ -108,7 +107,7 @@ function run(script: readonly (readonly [Act, number])[], split: (seconds: numbe
 	const told: Told[] = [];
 	let now = 0;
 	const tell = (what: string) => told.push({ moment: now, what });
-	const player: Player<Cue> = new Player(set, {
+	const player: Player<DocNames> = new Player(set, {
 		oncue: ({ cue, layer, at }) => {
 			tell(`cue ${layer} ${cue.name} ${at}`);
 			// What code does at a cue happens at the cue.
@@ -159,10 +158,10 @@ describe('whatever the frames are', () => {
 	});
 });
 
-const playerOf = (options?: PlayerOptions<Cue>) => new Player(set, options);
-const numberOf = ({ layout, pose }: Player<Cue>, part: string, path: string, k = 0) =>
+const playerOf = (options?: PlayerOptions<DocNames>) => new Player(set, options);
+const numberOf = ({ layout, pose }: Player<DocNames>, part: string, path: string, k = 0) =>
 	pose[placeOf(layout, part, path) + k];
-const heightOf = (player: Player<Cue>) => numberOf(player, 'boat', 'translation', 1);
+const heightOf = (player: Player<DocNames>) => numberOf(player, 'boat', 'translation', 1);
 
 describe('what happens to a clip', () => {
 	const events = (request: PlayRequest, seconds: number) => {

@@ -7,7 +7,7 @@ import { evaluateClip } from '../../player/motion';
 import { Player, type PlayerCue, type PlayerOptions } from '../../player/player';
 import type { Blend, Cue, Doc, Property } from '../document/types';
 import { putBlend } from '../edits/clips';
-import { blendSpec, clipSet, measureBlend } from './clip-set';
+import { blendSpec, clipSet, measureBlend, type DocNames } from './clip-set';
 import { blendPops } from './pops';
 
 /** A ferry that waits, travels on and turns about, with cues. */
@@ -44,9 +44,9 @@ function ferry(): Doc {
 		.build();
 }
 
-const playerOf = (doc: Doc, options?: PlayerOptions<Cue>) => new Player(clipSet(doc), options);
+const playerOf = (doc: Doc, options?: PlayerOptions<DocNames>) => new Player(clipSet(doc), options);
 /** A number of the only part in a player's pose; rotations as angles about y, in −180…180°. */
-function numberOf({ layout, pose }: Player<Cue>, path: Property, k = 0): number {
+function numberOf({ layout, pose }: Player<DocNames>, path: Property, k = 0): number {
 	const [{ part }] = layout.targets;
 	const at = placeOf(layout, part, path);
 	return path === 'rotation' ? (2 * Math.atan2(pose[at + 1], pose[at + 3]) * 180) / Math.PI : pose[at + k];

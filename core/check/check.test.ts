@@ -272,6 +272,18 @@ const CASES: [string, Doc][] = [
 			])
 			.build(),
 	],
+	[
+		'trigger-fault',
+		new ProjectBuilder('Check', 'world', 30)
+			.part('crate', { kind: 'box', size: [1, 1, 1] })
+			.startClip('drop', 30)
+			.keys('crate', 'translation.y', [
+				[0, 0, linear],
+				[30, 1],
+			])
+			.trigger({ kind: 'cue', clip: 'drop', cue: 'gone' }, { kind: 'tell', name: 'landed', payload: null })
+			.build(),
+	],
 ];
 
 /** Every mend that a rule has. */

@@ -18,6 +18,7 @@ import { seamGap } from './rules/seam-gap';
 import { seamSlope } from './rules/seam-slope';
 import { springCutShort } from './rules/spring-cut-short';
 import { teleport } from './rules/teleport';
+import { triggerFault } from './rules/trigger-fault';
 import { twoAxisSwing } from './rules/two-axis-swing';
 import { unlikeGravity } from './rules/unlike-gravity';
 
@@ -42,6 +43,7 @@ export const RULES: readonly Rule[] = [
 	formulaNotPeriodic,
 	cueOutside,
 	blendPop,
+	triggerFault,
 ];
 
 const BY_ID = new Map(RULES.map((rule) => [rule.id, rule]));

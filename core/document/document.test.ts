@@ -178,6 +178,15 @@ describe('changesets', () => {
 });
 
 describe('project files', () => {
+	it('are refused where two things have one id', () => {
+		const [clip] = Object.values(quay.clips);
+		const problemOf = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc });
+		const twice = { ...quay, clips: { ...quay.clips, pelican: { ...clip, id: 'pelican' } } };
+		expect(problemOf(twice)).toMatchObject({
+			problems: [{ pointer: '/clips/pelican', message: 'The id "pelican" is used in "parts" already.' }],
+		});
+	});
+
 	it('are read back as what was written, the same text each time', () => {
 		const text = writeProjectFile(quay);
 		expect(readProjectFile(text)).toEqual({ ok: true, value: quay });

@@ -8,7 +8,7 @@ import { setValue } from '../edits/keys';
 /** A version to come: notes get another name, keys count from one tick later, and a kind of entity comes. */
 const NEXT: Record<number, Step> = {
 	[VERSION]: {
-		newMaps: ['layers'],
+		newMaps: ['ledgers'],
 		entity: ({ note, ...body }) => (note === undefined ? body : { ...body, remark: note }),
 		key: (key) => ({ ...key, t: (key.t as number) + 1 }),
 	},
@@ -27,11 +27,11 @@ const rowByRow = (doc: Doc) =>
 
 describe('an older version', () => {
 	it('of a file and of its rows one by one becomes the same', () => {
-		const { version, layers, project, format, ...maps } = migrateDocument(file(quay), NEXT) as Record<
+		const { version, ledgers, project, format, ...maps } = migrateDocument(file(quay), NEXT) as Record<
 			string,
 			unknown
 		>;
-		expect([version, layers, format]).toEqual([VERSION + 1, {}, 'hillock-project']);
+		expect([version, ledgers, format]).toEqual([VERSION + 1, {}, 'hillock-project']);
 		expect(project).toEqual(quay.project);
 		expect(maps).toEqual(rowByRow(quay));
 	});

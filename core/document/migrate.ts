@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 8;
+export const VERSION = 9;
 
 type Body = Record<string, unknown>;
 
@@ -36,6 +36,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	6: {},
 	// What is revealed of a drawing, and numbers of one's own: nothing older is different.
 	7: {},
+	// Triggers and layers.
+	8: { newMaps: ['triggers', 'layers'] },
 };
 
 function isBody(value: unknown): value is Body {

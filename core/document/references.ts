@@ -2,11 +2,12 @@
 import { orderByNeeds } from '../formula/order';
 import { AXES, channelId, formulaId, type Doc, type Entity, type Formula } from './types';
 import { channelLabel } from './labels';
+import { layerNamed, partNamed } from './triggers';
 
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {
 	entity: Entity;
-	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to';
+	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to' | 'when' | 'then' | 'parts';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
 	message: string;
@@ -27,13 +28,14 @@ function ringOfParents(doc: Doc): string[] | null {
 
 type Suspects = { has(id: string): boolean };
 
-/** References to parts and clips that are not there. */
+const KINDS = { parts: 'part', clips: 'clip', layers: 'layer' } as const;
+
+/** References to what is not there. */
 function missingReferences(doc: Doc): BadReference[] {
 	const found: BadReference[] = [];
-	const check = (entity: Entity, member: BadReference['member'], map: 'parts' | 'clips', id: string) => {
+	const check = (entity: Entity, member: BadReference['member'], map: keyof typeof KINDS, id: string) => {
 		if (Object.hasOwn(doc[map], id)) return;
-		const kind = map === 'parts' ? 'part' : 'clip';
-		found.push({ entity, member, missing: id, message: `There is no ${kind} "${id}".` });
+		found.push({ entity, member, missing: id, message: `There is no ${KINDS[map]} "${id}".` });
 	};
 	for (const part of Object.values(doc.parts))
 		if (part.parent !== null) check(part, 'parent', 'parts', part.parent);
@@ -48,6 +50,17 @@ function missingReferences(doc: Doc): BadReference[] {
 	for (const blend of Object.values(doc.blends)) {
 		check(blend, 'from', 'clips', blend.from);
 		check(blend, 'to', 'clips', blend.to);
+	}
+	for (const layer of Object.values(doc.layers))
+		for (const part of layer.parts ?? []) check(layer, 'parts', 'parts', part);
+	for (const trigger of Object.values(doc.triggers)) {
+		const { when, then } = trigger;
+		const [part, layer] = [partNamed(trigger), layerNamed(trigger)];
+		if (part !== null) check(trigger, 'when', 'parts', part);
+		if (layer !== null) check(trigger, 'then', 'layers', layer);
+		if ('clip' in when) check(trigger, 'when', 'clips', when.clip);
+		if ('clip' in then) check(trigger, 'then', 'clips', then.clip);
+		if (then.kind === 'toggle' && then.other !== null) check(trigger, 'then', 'clips', then.other);
 	}
 	return found;
 }

@@ -8,6 +8,7 @@ import type { ColourSpace } from '../../player/maths/colour';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
+import type { Layer, Trigger } from './triggers';
 
 export * from './drawing';
 
@@ -230,7 +231,7 @@ export interface SavedShape {
 	shape: Shape;
 }
 
-export type Entity = Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape;
+export type Entity = Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer;
 
 export interface Doc {
 	project: Project;
@@ -241,10 +242,22 @@ export interface Doc {
 	cues: Readonly<Record<string, Cue>>;
 	blends: Readonly<Record<string, Blend>>;
 	shapes: Readonly<Record<string, SavedShape>>;
+	triggers: Readonly<Record<string, Trigger>>;
+	layers: Readonly<Record<string, Layer>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
-export const MAPS = ['parts', 'clips', 'channels', 'formulas', 'cues', 'blends', 'shapes'] as const;
+export const MAPS = [
+	'parts',
+	'clips',
+	'channels',
+	'formulas',
+	'cues',
+	'blends',
+	'shapes',
+	'triggers',
+	'layers',
+] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
 	part: 'parts',
@@ -254,6 +267,8 @@ export const MAP_OF = {
 	cue: 'cues',
 	blend: 'blends',
 	savedShape: 'shapes',
+	trigger: 'triggers',
+	layer: 'layers',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;
@@ -305,8 +320,13 @@ export function byOrder(a: { order: string; id: string }, b: { order: string; id
 	return a.id < b.id ? -1 : 1;
 }
 
+/** Entities of a map in their order. */
+export function inOrder<E extends { order: string; id: string }>(map: Readonly<Record<string, E>>): E[] {
+	return Object.values(map).sort(byOrder);
+}
+
 export function clipsInOrder(doc: Doc): Clip[] {
-	return Object.values(doc.clips).sort(byOrder);
+	return inOrder(doc.clips);
 }
 
 /** Children of a part (or the roots, for null) in order. */
@@ -343,12 +363,13 @@ export function formulasOfClip(doc: Doc, clip: string): Formula[] {
 	return Object.values(doc.formulas).filter((formula) => formula.clip === clip);
 }
 
-/** The channels of a clip, in no particular order. */
 /** Cues of a clip by their times. */
 export function cuesOfClip(doc: Doc, clip: string): Cue[] {
 	const own = Object.values(doc.cues).filter((cue) => cue.clip === clip);
 	return own.sort((a, b) => a.t - b.t || (a.id < b.id ? -1 : 1));
 }
+
+/** The channels of a clip, in no particular order. */
 export function channelsOfClip(doc: Doc, clip: string): Channel[] {
 	return Object.values(doc.channels).filter((channel) => channel.clip === clip);
 }

@@ -204,10 +204,15 @@ export function validateDocument(value: unknown): Result<Doc> {
 	const file = current as Doc;
 	const maps = Object.fromEntries(MAPS.map((map) => [map, file[map]]));
 	const doc = { project: file.project, ...maps } as Doc;
+	// Entities are stored and changed by their ids alone, whatever map they stand in.
+	const known = new Map<string, string>();
 	for (const map of MAPS) {
 		for (const [id, entity] of Object.entries(doc[map] as Record<string, Entity>)) {
 			const prefix = `/${map}/${token(id)}`;
 			if (entity.id !== id) return fail(`${prefix}/id`, 'The id differs from the name it stands under.');
+			const other = known.get(id);
+			if (other !== undefined) return fail(prefix, `The id "${id}" is used in "${other}" already.`);
+			known.set(id, map);
 			const problems = validateRules(entity, prefix);
 			if (problems.length > 0) return { ok: false, problems };
 		}

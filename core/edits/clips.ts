@@ -10,6 +10,7 @@ import {
 	type Project,
 	type SavedShape,
 } from '../document/types';
+import { triggersWithoutClip } from './triggers';
 
 /** What is set to undefined is taken away. */
 export function updateProject(doc: Doc, change: Partial<Omit<Project, 'id' | 'type' | 'space'>>): Doc {
@@ -68,7 +69,7 @@ export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => s
 	};
 }
 
-/** Removes a clip with its channels, formulas, cues and blends. */
+/** Removes a clip with its channels, formulas, cues and blends, and the triggers that name it. */
 export function removeClip(doc: Doc, id: string): Doc {
 	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
 		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
@@ -83,6 +84,7 @@ export function removeClip(doc: Doc, id: string): Doc {
 		blends: Object.fromEntries(
 			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
 		),
+		triggers: triggersWithoutClip(doc, id),
 	};
 }
 

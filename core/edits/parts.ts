@@ -13,6 +13,7 @@ import {
 	type Component,
 	type Property,
 } from '../document/types';
+import { withoutTriggersOf } from './triggers';
 
 export const REST: RestPose = { translation: [0, 0, 0], rotation: [0, 0, 0], scale: [1, 1, 1], opacity: 1 };
 
@@ -146,5 +147,9 @@ export function withoutMoved(doc: Doc, isGone: (moved: Moved) => boolean): Doc {
 export function removePart(doc: Doc, id: string): Doc {
 	const gone = withDescendants(doc, id);
 	const parts = Object.entries(doc.parts).filter(([part]) => !gone.has(part));
-	return { ...withoutMoved(doc, ({ part }) => gone.has(part)), parts: Object.fromEntries(parts) };
+	const left = withoutTriggersOf(
+		withoutMoved(doc, ({ part }) => gone.has(part)),
+		gone,
+	);
+	return { ...left, parts: Object.fromEntries(parts) };
 }

@@ -15,7 +15,7 @@ export interface FollowOptions<N extends Names = Names> {
  */
 export function follow<N extends Names = Names>(
 	url: string,
-	player: Player<N['cue'], N['clip'], N['part']>,
+	player: Player<N>,
 	{ onset, onproblem }: FollowOptions<N> = {},
 ): () => void {
 	let line: EventSource | null = null;

@@ -7,6 +7,8 @@ import type { EndKind } from '../curve/flat';
 import type { VectorCurve } from '../curve/vector';
 import type { LoopMode } from '../loop';
 import type { EulerOrder } from '../maths/quaternion';
+import type { LayerOptions, Names } from '../clips';
+import type { PlayerTrigger } from '../triggers';
 
 export const CLIP_FILE = 'hillock-clips';
 export const CLIP_FILE_VERSION = 1;
@@ -120,7 +122,7 @@ export interface FileBlend {
 	ease?: { quantum: number; span: number[] };
 }
 
-export interface ClipFile {
+export interface ClipFile<N extends Names = Names> {
 	format: typeof CLIP_FILE;
 	version: number;
 	/** In a second. */
@@ -133,4 +135,8 @@ export interface ClipFile {
 	shapes: FileShape[];
 	clips: FileClip[];
 	blends: FileBlend[];
+	/** By names, as a player takes them; none when absent. */
+	triggers?: PlayerTrigger<N>[];
+	/** From below; none when absent. */
+	layers?: ({ name: string } & LayerOptions<N>)[];
 }

@@ -29,7 +29,7 @@ import {
 const ONCE: NonNullable<FileClip['loop']> = { mode: 'once' };
 
 /** Clips of a file, with its parts. */
-export interface ReadClips<N extends Names = Names> extends ClipSet<N['cue'], N['clip']> {
+export interface ReadClips<N extends Names = Names> extends ClipSet<N> {
 	readonly space: ClipFile['space'];
 	readonly parts: readonly (FilePart & { name: N['part'] })[];
 }
@@ -201,7 +201,7 @@ export function readClips<N extends Names = Names>(json: unknown): ReadClips<N> 
 	if (file?.format !== CLIP_FILE) throw new TypeError('this is no clip file');
 	if (!(file.version <= CLIP_FILE_VERSION))
 		throw new TypeError(`clip files of version ${file.version} are newer than this player`);
-	const { parts, shapes, clips, blends, space } = file;
+	const { parts, shapes, clips, blends, triggers, layers, space } = file as ClipFile<N>;
 	const layout = layoutIn(file);
 	const between = new Map(
 		blends.map((blend): [string, BlendSpec] => [`${blend.from} ${blend.to}`, blendIn(blend, shapes)]),
@@ -211,6 +211,8 @@ export function readClips<N extends Names = Names>(json: unknown): ReadClips<N> 
 		layout,
 		parts,
 		space,
+		triggers,
+		layers,
 		blendOf: (from, to) => between.get(`${places.get(from)} ${places.get(to)}`),
 		clips: new Map(
 			clips.map((own): [string, PlayerClip<N['cue']>] => {

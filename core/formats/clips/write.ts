@@ -22,6 +22,7 @@ import { PLAYS_ONCE } from '../../curve/handles';
 import { progressKeys } from '../../curve/vector';
 import { cuesOfClip, type Blend, type Doc, type Part } from '../../document/types';
 import { encodeComputed } from './computed';
+import { triggersIn } from './triggers';
 import { differences, encodeCurve, quantumWithin, ShapeTable, writeSpans } from './encode';
 
 /** What a file is made of: clips compiled together, with their names in it. */
@@ -204,5 +205,6 @@ export function writeClips(wanted: ClipsToWrite): ClipFile {
 		shapes: writer.table.shapes,
 		clips: written,
 		blends,
+		...triggersIn(doc, new Map(clips.map(({ compiled, name }) => [compiled.clip.id, name])), partNames),
 	};
 }

@@ -27,8 +27,13 @@ export function start(json: unknown): number[] {
 		oncue: ({ cue }) => {
 			if (cue.name === 'thump') loud.push(cue.payload.loudness.toFixed().length);
 		},
+		onmessage: (message) => {
+			if (message.name === 'thud') loud.push(message.payload.volume.toFixed().length);
+		},
 	});
 	player.play({ clip: 'sack drop' });
+	player.trigger('all still');
+	player.set('fog', 0.3);
 	player.layer('over', { parts: ['pelican'] }).play({ clip: 'pelican hop' });
 	return loud;
 }
@@ -70,9 +75,16 @@ describe('declarations of the names of a project', () => {
 			/'"sack drop"' is not assignable/,
 		);
 		expect(problems(putCue(quay, { ...thump, payload: { loudness: 'high' } })).join()).toMatch(/toFixed/);
-		expect(problems(quay, GAME.replace("['pelican']", "['heron']")).join()).toMatch(
-			/'"heron"' is not assignable/,
-		);
+		for (const [name, other] of [
+			["['pelican']", "['heron']"],
+			["'all still'", "'all stop'"],
+			["'fog'", "'mist'"],
+			["'thud'", "'bang'"],
+			['payload.volume', 'payload.force'],
+		])
+			expect(problems(quay, GAME.replace(name, other)).join(), name).toMatch(
+				/heron|all stop|mist|bang|no overlap|force/,
+			);
 	}, 60_000);
 
 	it('stand for any JSON payload', () => {

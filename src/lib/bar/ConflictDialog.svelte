@@ -2,6 +2,7 @@
 	import { toast } from 'svelte-sonner';
 	import { MAPS, type Entity } from '$core/document/types';
 	import { channelLabel } from '$core/document/labels';
+	import { tellTrigger } from '$core/document/trigger-words';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { Conflict } from '$lib/session/steps';
 	import Sheet from '$lib/ui/Sheet.svelte';
@@ -31,6 +32,7 @@
 		}
 		if (entity.type === 'blend')
 			return `blend of ${doc.clips[entity.from]?.name} to ${doc.clips[entity.to]?.name}`;
+		if (entity.type === 'trigger') return `trigger: ${tellTrigger(doc, entity)}`;
 		return entity.name;
 	}
 	function namesOf({ mine }: Conflict): string {

@@ -1,8 +1,8 @@
 /** Plays the open clip's last moments over into another clip, by the blend between them, through the player that ships. */
-import { blendSpec, clipSet } from '$core/blend/clip-set';
+import { blendSpec, clipSet, type DocNames } from '$core/blend/clip-set';
 import type { Posed } from '$core/clip/layout';
 import { playedTicks } from '$player/loop';
-import type { Blend, Cue, Doc } from '$core/document/types';
+import type { Blend, Doc } from '$core/document/types';
 import { Player } from '$player/player';
 import { secondsToTicks, ticksToSeconds } from '$player/time';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
@@ -14,7 +14,7 @@ const AFTER = 1.5;
 
 /** One play from a clip over into another. */
 export class Crossing {
-	readonly player: Player<Cue>;
+	readonly player: Player<DocNames>;
 	/** Seconds of the clip that goes at which it is left: its end, or the end of its first round. */
 	readonly leaves: number;
 	private readonly ends: number;
