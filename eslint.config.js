@@ -61,7 +61,7 @@ const LIB_LAYERS = [
 	['acts'],
 	['bar', 'lanes', 'stage'],
 	['bench'],
-	['compose', 'ship', 'projects'],
+	['compose', 'rehearse', 'ship', 'projects'],
 ];
 const libZones = LIB_LAYERS.flatMap((row, i) =>
 	row.map((layer) => ({

@@ -17,4 +17,4 @@ export {
 } from './player';
 export { placeOf, type PoseLayout, type Target } from './layout';
 export type { Cue } from './cues';
-export type { Deed, Input, Moment, PlayerTrigger } from './triggers';
+export type { Deed, Moment, PlayerTrigger } from './triggers';

@@ -8,7 +8,7 @@ import { NEAR, type TrackEvent } from './events';
 import { PlayerLayer, Playing } from './layer';
 import type { PoseLayout } from './layout';
 import { ROUNDING, Tracks } from './tracks';
-import { Reactions, type Deed, type Input } from './triggers';
+import { Reactions, type Moment, type PlayerTrigger } from './triggers';
 
 export type { BlendSpec, ClipSet, LayerOptions, PlayerClip, PlayRequest } from './clips';
 export { PlayerLayer } from './layer';
@@ -39,6 +39,8 @@ export interface PlayerOptions<N extends Names = Names> {
 	onend?: (ended: PlayerEvent<N>) => void;
 	/** A trigger tells code something. */
 	onmessage?: (message: N['message']) => void;
+	/** A trigger does what it is for. */
+	ontrigger?: (trigger: PlayerTrigger<N>) => void;
 }
 
 /** Events of one advance beyond which nothing more is told: a tab that slept for hours must not fire for ever. */
@@ -49,6 +51,8 @@ const LOOK = 1;
 export class Player<N extends Names = Names> extends Playing<N> {
 	/** The picture now; another array after `exchange`. */
 	pose: Float64Array;
+	/** Seconds that have passed in all: inside what it tells, the very moment. */
+	time = 0;
 	/** Nothing moves while it is paused. */
 	isPaused = false;
 	private rate = 1;
@@ -71,7 +75,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 		super(new Tracks<N>(clips, true), () => this.way);
 		this.pose = clips.layout.rest.slice();
 		this.all = [{ name: '', tracks: this.tracks }];
-		this.reactions = new Reactions<N>([], (deed) => this.act(deed));
+		this.reactions = new Reactions<N>([], (trigger) => this.act(trigger));
 		this.take(clips);
 	}
 
@@ -119,23 +123,23 @@ export class Player<N extends Names = Names> extends Playing<N> {
 	trigger(name: N['trigger']): boolean {
 		const request = this.bound.get(name);
 		if (request) this.play(request);
-		return this.reactions.happen({ kind: 'call', name }) || request !== undefined;
+		return this.send({ kind: 'call', name }) || request !== undefined;
 	}
 
 	/** Does what the clips' triggers have at the start. */
 	start(): void {
-		this.reactions.happen({ kind: 'start' });
+		this.send({ kind: 'start' });
 	}
 
 	/**
 	 * Tells of a tap, a key, a button: false when nothing is bound to it. What a part has nothing bound to happens to its
 	 * parent.
 	 */
-	send(input: Input<N>): boolean {
-		if (this.reactions.happen(input)) return true;
+	send(moment: Moment<N>): boolean {
+		if (this.reactions.happen(moment)) return true;
 		const { parts = [] } = this.clips;
-		const own = 'part' in input ? parts.find(({ name }) => name === input.part) : undefined;
-		return own?.parent !== undefined && this.send({ ...input, part: parts[own.parent].name } as Input<N>);
+		const own = 'part' in moment ? parts.find(({ name }) => name === moment.part) : undefined;
+		return own?.parent !== undefined && this.send({ ...moment, part: parts[own.parent].name } as Moment<N>);
 	}
 
 	/** Gives a parameter a value, which layers follow and triggers watch. Throws a RangeError for what is no number. */
@@ -146,7 +150,9 @@ export class Player<N extends Names = Names> extends Playing<N> {
 		this.changed();
 	}
 
-	private act(deed: Deed<N>): void {
+	private act(trigger: PlayerTrigger<N>): void {
+		const deed = trigger.then;
+		this.options.ontrigger?.(trigger);
 		if (deed.kind === 'tell') {
 			this.options.onmessage?.({ name: deed.name, payload: deed.payload });
 			return;
@@ -196,6 +202,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 			for (let i = 0; i < this.all.length; i++) this.all[i].tracks.pass(step, this.way);
 			for (let i = 0; i < this.order.length; i++) this.order[i].pass(step);
 			left -= step;
+			this.time += step;
 			this.reactions.pass(step);
 			if (due) this.tell(due);
 			this.startDue();

@@ -1,18 +1,15 @@
 /** Triggers: what happens when something is tapped, called, passed or ended. */
 import type { Names } from './clips';
 
-/** What an application tells its player. */
-export type Input<N extends Names = Names> =
+/** When a trigger is due. */
+export type Moment<N extends Names = Names> =
+	| { kind: 'start' }
+	| { kind: 'call'; name: N['trigger'] }
 	| { kind: 'tap' | 'enter' | 'leave'; part: N['part'] }
 	/** As the browser calls it: `a`, `ArrowLeft`; the space bar is `Space`. */
 	| { kind: 'key'; key: string }
 	/** Of a pad, from 0. */
-	| { kind: 'button'; button: number };
-
-export type Moment<N extends Names = Names> =
-	| Input<N>
-	| { kind: 'start' }
-	| { kind: 'call'; name: N['trigger'] }
+	| { kind: 'button'; button: number }
 	/** A parameter goes above a value, or below it. */
 	| { kind: 'parameter'; name: N['parameter']; way: 'above' | 'below'; value: number }
 	| { kind: 'cue'; clip: N['clip']; cue: string }
@@ -37,12 +34,12 @@ export interface PlayerTrigger<N extends Names = Names> {
 
 /** Waits for moments, and does what is bound to them after their delays. */
 export class Reactions<N extends Names> {
-	private waiting: { then: Deed<N>; left: number }[] = [];
+	private waiting: { trigger: PlayerTrigger<N>; left: number }[] = [];
 	private readonly values = new Map<string, number>();
 
 	constructor(
 		public triggers: readonly PlayerTrigger<N>[],
-		private readonly act: (deed: Deed<N>) => void,
+		private readonly act: (trigger: PlayerTrigger<N>) => void,
 	) {}
 
 	/** Whether any trigger waits for what clips do. */
@@ -69,9 +66,9 @@ export class Reactions<N extends Names> {
 
 	private start(isMeant: (trigger: PlayerTrigger<N>) => boolean): boolean {
 		const meant = this.triggers.filter(isMeant);
-		for (const { then, delay = 0 } of meant)
-			if (delay > 0) this.waiting.push({ then, left: delay });
-			else this.act(then);
+		for (const trigger of meant)
+			if (trigger.delay && trigger.delay > 0) this.waiting.push({ trigger, left: trigger.delay });
+			else this.act(trigger);
 		return meant.length > 0;
 	}
 
@@ -88,12 +85,6 @@ export class Reactions<N extends Names> {
 		for (const own of this.waiting) own.left -= seconds;
 		const due = this.waiting.filter(({ left }) => left <= 1e-9);
 		this.waiting = this.waiting.filter(({ left }) => left > 1e-9);
-		for (const { then } of due) this.act(then);
-	}
-
-	/** Forgets what is waited for, and the values of parameters. */
-	clear(): void {
-		this.waiting = [];
-		this.values.clear();
+		for (const { trigger } of due) this.act(trigger);
 	}
 }

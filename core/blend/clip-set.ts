@@ -96,28 +96,38 @@ export function clipSet(doc: Doc, clips: readonly Clip[] = clipsInOrder(doc)): C
 }
 
 /**
- * The largest pop of each part and property where a blend begins: at the end of a clip that plays once, at several
- * places of one that goes round.
+ * Measures blends between two clips: the largest pop of each part and property where one begins, at the end of a clip that
+ * plays once, at several places of one that goes round. Null where a clip is not there.
  */
-export function measureBlend(doc: Doc, blend: Blend): MeasuredPop[] {
-	const [from, to] = [doc.clips[blend.from], doc.clips[blend.to]];
-	if (!from || !to) return [];
+export function blendMeter(
+	doc: Doc,
+	ends: Pick<Blend, 'from' | 'to'>,
+): ((blend: Blend) => MeasuredPop[]) | null {
+	const [from, to] = [doc.clips[ends.from], doc.clips[ends.to]];
+	if (!from || !to) return null;
 	const set = clipSet(doc, [from, to]);
 	const [here, there] = compileTogether(doc, [from, to]).map(rangesIn);
-	const spec = blendSpec(blend);
 	const places =
 		from.loop.mode === 'once'
 			? [from.length]
 			: Array.from({ length: PHASES }, (_, i) => (from.length * (i + 0.5)) / PHASES);
-	const worst = new Map<number, MeasuredPop>();
-	for (const at of places)
-		for (const pop of blendPops(set, from.id, at, to.id, spec)) {
-			const place = placeOf(set.layout, pop.part, pop.property);
-			const known = worst.get(place);
-			if (known && (known.value > pop.value || (known.value === pop.value && known.rate >= pop.rate)))
-				continue;
-			const range = Math.max(here.get(place) ?? 0, there.get(place) ?? 0);
-			worst.set(place, { ...pop, range, at });
-		}
-	return [...worst.values()].sort((a, b) => b.value - a.value || b.rate - a.rate);
+	return (blend) => {
+		const spec = blendSpec(blend);
+		const worst = new Map<number, MeasuredPop>();
+		for (const at of places)
+			for (const pop of blendPops(set, from.id, at, to.id, spec)) {
+				const place = placeOf(set.layout, pop.part, pop.property);
+				const known = worst.get(place);
+				if (known && (known.value > pop.value || (known.value === pop.value && known.rate >= pop.rate)))
+					continue;
+				const range = Math.max(here.get(place) ?? 0, there.get(place) ?? 0);
+				worst.set(place, { ...pop, range, at });
+			}
+		return [...worst.values()].sort((a, b) => b.value - a.value || b.rate - a.rate);
+	};
+}
+
+/** The largest pops of one blend. */
+export function measureBlend(doc: Doc, blend: Blend): MeasuredPop[] {
+	return blendMeter(doc, blend)?.(blend) ?? [];
 }

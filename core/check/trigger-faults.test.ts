@@ -26,7 +26,11 @@ const base = () =>
 			[0, 0, linear],
 			[30, 9],
 		]);
-const play = (clip: string, layer: string | null = null): TriggerDeed => ({ kind: 'play', clip, layer });
+const play = (clip: string, layer: string | null = null): Extract<TriggerDeed, { kind: 'play' }> => ({
+	kind: 'play',
+	clip,
+	layer,
+});
 const withAll = (...all: [TriggerMoment, TriggerDeed, number?][]) =>
 	all.reduce((p, [when, then, delay]) => p.trigger(when, then, delay), base()).build();
 const faults = (doc: Doc) => triggerFaults(doc).map((fault) => tellFault(doc, fault));

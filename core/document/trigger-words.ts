@@ -1,6 +1,23 @@
 /** Triggers as sentences. */
+import type { Deed, Moment } from '../../player/triggers';
 import type { Trigger, TriggerDeed, TriggerMoment } from './triggers';
 import type { Doc } from './types';
+
+/** What things are called, by what a trigger names them by. */
+export interface TriggerNames {
+	part: (id: string) => string;
+	clip: (id: string) => string;
+	layer: (id: string) => string;
+}
+
+export function namesIn(doc: Doc): TriggerNames {
+	const from = (map: Readonly<Record<string, { name: string }>>) => (id: string) => map[id]?.name ?? id;
+	return { part: from(doc.parts), clip: from(doc.clips), layer: from(doc.layers) };
+}
+
+const same = (name: string) => name;
+/** Of a clip file, whose triggers go by names. */
+export const OWN_NAMES: TriggerNames = { part: same, clip: same, layer: same };
 
 const quoted = (name: string) => `“${name}”`;
 const seconds = (value: number) => `${Number(value.toPrecision(4))} s`;
@@ -14,9 +31,7 @@ export function keyWord(key: string): string {
 }
 
 /** Such as “pelican is tapped”. */
-export function tellMoment(doc: Doc, when: TriggerMoment): string {
-	const part = (id: string) => doc.parts[id]?.name ?? id;
-	const clip = (id: string) => doc.clips[id]?.name ?? id;
+export function tellMoment({ part, clip }: TriggerNames, when: TriggerMoment | Moment): string {
 	switch (when.kind) {
 		case 'start':
 			return 'it starts';
@@ -41,40 +56,38 @@ export function tellMoment(doc: Doc, when: TriggerMoment): string {
 	}
 }
 
-/** Such as “play pelican hop, twice, in layer birds”. */
-export function tellDeed(doc: Doc, then: TriggerDeed): string {
-	const clip = (id: string) => doc.clips[id]?.name ?? id;
-	const where =
-		'layer' in then && then.layer !== null ? `, in layer ${doc.layers[then.layer]?.name ?? then.layer}` : '';
+function rounds(count: number | null | undefined): string {
+	if (count === undefined) return '';
+	if (count === null) return ', for ever';
+	return count === 1 ? ', once' : `, ${count} times`;
+}
+
+/** Such as “play pelican hop, 2 times, in layer birds”. */
+export function tellDeed({ clip, layer }: TriggerNames, then: TriggerDeed | Deed): string {
+	if (then.kind === 'tell') return `tell code ${quoted(then.name)}`;
+	const where = then.layer ? `, in layer ${layer(then.layer)}` : '';
+	const over = 'seconds' in then && then.seconds ? ` over ${seconds(then.seconds)}` : '';
 	switch (then.kind) {
-		case 'play': {
-			const { count, queued } = then;
-			const rounds =
-				count === undefined
-					? ''
-					: count === null
-						? ', for ever'
-						: count === 1
-							? ', once'
-							: `, ${count} times`;
-			return `play ${clip(then.clip)}${rounds}${queued ? ', when what plays has ended' : ''}${where}`;
-		}
+		case 'play':
+			return `play ${clip(then.clip)}${rounds(then.count)}${then.queued ? ', when what plays has ended' : ''}${where}`;
 		case 'toggle':
-			return then.other === null
-				? `play ${clip(then.clip)}, or let it finish its round${where}`
-				: `switch between ${clip(then.clip)} and ${clip(then.other)}${where}`;
+			return then.other
+				? `switch between ${clip(then.clip)} and ${clip(then.other)}${where}`
+				: `play ${clip(then.clip)}, or let it finish its round${where}`;
 		case 'stop':
-			if (then.withRound) return `stop at the end of the round${where}`;
-			return `stop${then.seconds > 0 ? ` over ${seconds(then.seconds)}` : ''}${where}`;
+			return then.withRound ? `stop at the end of the round${where}` : `stop${over}${where}`;
 		case 'weigh':
-			return `weight ${then.weight}${then.seconds > 0 ? ` over ${seconds(then.seconds)}` : ''}${where}`;
-		case 'tell':
-			return `tell code ${quoted(then.name)}`;
+			return `weight ${then.weight}${over}${where}`;
 	}
+}
+
+/** Such as “after 0.5 s ”; nothing without a delay. */
+export function tellDelay(delay: number | undefined): string {
+	return delay ? `after ${seconds(delay)} ` : '';
 }
 
 /** A trigger as one sentence. */
 export function tellTrigger(doc: Doc, { when, then, delay }: Trigger): string {
-	const later = delay > 0 ? `after ${seconds(delay)} ` : '';
-	return `when ${tellMoment(doc, when)} → ${later}${tellDeed(doc, then)}`;
+	const names = namesIn(doc);
+	return `when ${tellMoment(names, when)} → ${tellDelay(delay)}${tellDeed(names, then)}`;
 }

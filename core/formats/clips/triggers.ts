@@ -12,7 +12,8 @@ interface FileNames {
 	layers: Names;
 }
 
-function momentIn(when: TriggerMoment, { clips, parts }: FileNames): Moment {
+/** A moment by the names of a file. */
+export function momentIn(when: TriggerMoment, { clips, parts }: Pick<FileNames, 'clips' | 'parts'>): Moment {
 	if ('clip' in when) return { ...when, clip: clips.get(when.clip)! };
 	return 'part' in when ? { ...when, part: parts.get(when.part)! } : when;
 }

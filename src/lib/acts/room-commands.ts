@@ -3,9 +3,10 @@ import type { Session } from '$lib/session/session.svelte';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { theme } from '$lib/ui/theme.svelte';
 
-export type Place = 'compose' | 'ship' | 'projects';
+export type Place = 'compose' | 'rehearse' | 'ship' | 'projects';
 const WORDS: Readonly<Record<Place, string>> = {
 	compose: 'Compose: go back to the lanes',
+	rehearse: 'Rehearse: try clips with triggers and blends',
 	ship: 'Export: go to Ship',
 	projects: 'All projects',
 };

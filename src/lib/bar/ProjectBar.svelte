@@ -23,6 +23,7 @@
 	const base = $derived(`/p/${session.project.id}`);
 	const rooms = $derived([
 		{ name: 'Compose', href: `${base}/compose/${session.clipId ?? session.project.clips[0]?.id ?? ''}` },
+		{ name: 'Rehearse', href: `${base}/rehearse` },
 		{ name: 'Ship', href: `${base}/ship` },
 	]);
 	const savedWord = $derived.by(() => {
@@ -47,7 +48,7 @@
 	{/if}
 	<nav class="mx-auto flex h-11" aria-label="rooms">
 		{#each rooms as room (room.name)}
-			{@const here = page.url.pathname.startsWith(room.name === 'Ship' ? `${base}/ship` : `${base}/compose`)}
+			{@const here = page.url.pathname.startsWith(`${base}/${room.name.toLowerCase()}`)}
 			<a
 				href={room.href}
 				data-room={room.name}

@@ -1,16 +1,15 @@
 <script lang="ts">
 	import { measureBlend, type MeasuredPop } from '$core/blend/clip-set';
 	import { putBlend, removeBlend } from '$core/edits/clips';
-	import { BLEND_KINDS, type Blend, type BlendKind } from '$core/document/types';
-	import { BLEND_WORDS, propertyLabel } from '$core/document/labels';
+	import type { Blend } from '$core/document/types';
+	import { propertyLabel } from '$core/document/labels';
 	import { unitOf } from '$core/document/units';
 	import type { Field } from '$lib/session/fields';
 	import { useSession } from '$lib/session/session.svelte';
-	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Play from '@lucide/svelte/icons/play';
 	import Square from '@lucide/svelte/icons/square';
-	import { SHAPE_SHEET } from './shapes';
+	import BlendFields from './BlendFields.svelte';
 
 	/** How the clip gives way to others, each with the largest jump that an eye would catch. */
 	const session = useSession();
@@ -51,16 +50,6 @@
 			rate ? `pop in speed: ${tell(rate, rate.rate, '/s')}` : 'no pop in speed',
 		].join(' · ');
 	}
-	/** Easings that are offered; another one that a blend has stays. */
-	const EASINGS = SHAPE_SHEET.filter(({ name }) =>
-		['Linear', 'Slow start', 'Slow finish', 'Slow ends'].includes(name),
-	);
-	const easingOf = ({ shape }: Blend) =>
-		EASINGS.find((choice) => JSON.stringify(choice.shape) === JSON.stringify(shape))?.name ?? '';
-	function setEasing(blend: Blend, name: string) {
-		const choice = EASINGS.find((own) => own.name === name);
-		if (choice) change(blend, { shape: choice.shape });
-	}
 </script>
 
 <div class="rounded-md border border-rule p-2">
@@ -69,48 +58,7 @@
 		{@const isPlayed = session.across.blend === blend.id}
 		<div class="flex flex-wrap items-center gap-x-2 gap-y-1 py-0.5">
 			<span class="min-w-[88px] font-semibold">{session.doc.clips[blend.to]?.name}</span>
-			<select
-				class="field !min-h-[24px]"
-				aria-label="kind of the blend to {session.doc.clips[blend.to]?.name}"
-				value={blend.kind}
-				onchange={(event) => change(blend, { kind: event.currentTarget.value as BlendKind })}
-			>
-				{#each BLEND_KINDS as kind (kind)}<option value={kind}>{BLEND_WORDS[kind]}</option>{/each}
-			</select>
-			{#if blend.kind !== 'cut'}
-				<NumberField
-					label="seconds of the blend to {session.doc.clips[blend.to]?.name}"
-					value={blend.seconds}
-					unit=" s"
-					digits={2}
-					step={0.02}
-					min={0.01}
-					max={60}
-					class="w-[64px] !min-h-[24px]"
-					oncommit={(seconds) => change(blend, { seconds })}
-				/>
-			{/if}
-			<select
-				class="field !min-h-[24px]"
-				aria-label="where {session.doc.clips[blend.to]?.name} begins"
-				value={blend.start === 'phase' ? 'phase' : 'start'}
-				onchange={(event) => change(blend, { start: event.currentTarget.value as 'start' | 'phase' })}
-			>
-				<option value="start">From its start</option>
-				<option value="phase">Matching phase</option>
-			</select>
-			{#if blend.kind === 'crossfade'}
-				{@const easing = easingOf(blend)}
-				<select
-					class="field !min-h-[24px]"
-					aria-label="easing of the blend to {session.doc.clips[blend.to]?.name}"
-					value={easing}
-					onchange={(event) => setEasing(blend, event.currentTarget.value)}
-				>
-					{#if easing === ''}<option value="">Its own easing</option>{/if}
-					{#each EASINGS as { name } (name)}<option value={name}>{name}</option>{/each}
-				</select>
-			{/if}
+			<BlendFields {blend} onchange={(changed) => change(blend, changed)} />
 			<button
 				type="button"
 				class="btn flex items-center gap-1 !min-h-[24px]"

@@ -138,7 +138,7 @@ function stageCommands({ session }: CommandTargets): Command[] {
 export function editCommands({ session, goTo }: CommandTargets): Command[] {
 	const command = commandsOf('Edit');
 	return [
-		...roomCommands(session, ['ship', 'projects'], goTo),
+		...roomCommands(session, ['rehearse', 'ship', 'projects'], goTo),
 		command('escape', 'Select nothing', 'Escape', () => session.selection.clear()),
 		command('help', 'Show all shortcuts', ['Shift+?', '?'], () => (session.asks.sheet = 'help')),
 	];

@@ -60,7 +60,7 @@ export function shipCommands(session: Session, ship: ShipState, goTo: (place: Pl
 			() => fieldOf('ship-filter') !== null,
 		),
 		command('ship-command', 'Copy the command line for a build', '', () => copyCommandLine(ship)),
-		...roomCommands(session, ['compose', 'projects'], goTo),
+		...roomCommands(session, ['compose', 'rehearse', 'projects'], goTo),
 		nightCommand(),
 	];
 }

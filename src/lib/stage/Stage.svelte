@@ -12,6 +12,8 @@
 	import MotionPath from './MotionPath.svelte';
 	import { StageScene } from './scene';
 	import ScreenOutline from './ScreenOutline.svelte';
+	import { stageColours } from './stage-colours';
+	import StageGround from './StageGround.svelte';
 	import StageBar from './StageBar.svelte';
 	import StageHandles from './StageHandles.svelte';
 	import StageReadout from './StageReadout.svelte';
@@ -42,18 +44,6 @@
 	/** Counts pictures: what stands over them moves with each. */
 	let picture = $state(0);
 
-	function colours() {
-		const style = getComputedStyle(box);
-		const read = (name: string) => style.getPropertyValue(name).trim();
-		return {
-			ink: read('--outline'),
-			contour: read('--contour'),
-			rust: read('--rust'),
-			past: read('--heather'),
-			coming: read('--lake'),
-		};
-	}
-
 	onMount(() => {
 		// A picture takes a moment to be made ready: the lanes are drawn first.
 		let waiting = requestAnimationFrame(() => {
@@ -71,7 +61,9 @@
 
 	function start() {
 		try {
-			scene = new StageScene(canvas, colours(), (asset) => addresses.asset(session.project.id, asset));
+			scene = new StageScene(canvas, stageColours(box), (asset) =>
+				addresses.asset(session.project.id, asset),
+			);
 		} catch {
 			failed = true;
 			return;
@@ -87,7 +79,7 @@
 	}
 
 	function redraw() {
-		scene?.setColours(colours());
+		scene?.setColours(stageColours(box));
 		scene?.setDocument(session.doc, session.project.tree);
 		scene?.setPose(session.posed, (id) => session.view.isHidden(id));
 	}
@@ -107,7 +99,8 @@
 	});
 	$effect(() => {
 		void session.clipId;
-		scene?.setClip(untrack(() => session.compiled));
+		const compiled = untrack(() => session.compiled);
+		scene?.setClips(compiled ? [compiled] : []);
 	});
 	$effect(() => {
 		scene?.resize(width, height);
@@ -216,22 +209,7 @@
 	ondragleave={() => (isOver = false)}
 	{ondrop}
 >
-	<svg
-		class="pointer-events-none absolute inset-0 size-full"
-		preserveAspectRatio="none"
-		viewBox="0 0 480 320"
-		aria-hidden="true"
-	>
-		{#each [0, 1, 2, 3, 4, 5] as i (i)}
-			<path
-				d="M0 {70 + i * 34} C 90 {34 + i * 36}, 150 {112 + i * 27}, 250 {76 + i * 34} S 400 {44 +
-					i * 38}, 480 {86 + i * 31}"
-				fill="none"
-				stroke="var(--contour)"
-				stroke-width="1"
-			/>
-		{/each}
-	</svg>
+	<StageGround />
 	{#if scene && session.clip?.reference}
 		<StageReference {scene} {picture} reference={session.clip.reference} />
 	{/if}

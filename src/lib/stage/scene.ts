@@ -50,7 +50,7 @@ export class StageScene {
 	private screen: Project['screen'];
 	/** The camera of the project that the view named so looks through. */
 	private lens: string | null = null;
-	private clip: CompiledClip | null = null;
+	private clips: readonly CompiledClip[] = [];
 	/** Called after each picture, for what is drawn over it. */
 	onrender: () => void = () => {};
 
@@ -158,16 +158,18 @@ export class StageScene {
 		this.frame();
 	}
 
-	/** The clip that is looked at now: it is brought into the picture, unless the picture has been moved by hand. */
-	setClip(clip: CompiledClip | null): void {
-		this.clip = clip;
+	/** The clips that are looked at now: they are brought into the picture, unless the picture has been moved by hand. */
+	setClips(clips: readonly CompiledClip[]): void {
+		this.clips = clips;
 		if (!this.eye.isByHand) this.frame();
 	}
 
-	/** Brings what moves in the clip into the picture; of an interface, and where nothing moves, all parts. */
+	/** Brings what moves in the clips into the picture; of an interface, and where nothing moves, all parts. */
 	private frame(): void {
-		const { clip, parts, root } = this;
-		const reach = this.space === 'world' && clip ? reachOf(clip, (part) => parts.boxOf(part)) : new Box3();
+		const { clips, parts, root } = this;
+		const reach = new Box3();
+		if (this.space === 'world')
+			for (const clip of clips) reach.union(reachOf(clip, (part) => parts.boxOf(part)));
 		if (reach.isEmpty() || this.view === 'camera') {
 			this.fit();
 			return;

@@ -1,9 +1,9 @@
 /** The findings on the open clip, worked out in a worker a moment after the last edit. */
 import { wrap, type Remote } from 'comlink';
-import { diffDocuments, isEmpty } from '$core/document/changeset';
 import type { Doc } from '$core/document/types';
 import type { Checks } from './checks.worker';
 import type { Finding } from '$core/check/finding';
+import { Mirrored } from './mirror';
 
 /** Milliseconds of rest before it is looked; more where a look takes long, so that it does not go on all the time. */
 const QUIET = 300;
@@ -14,9 +14,7 @@ export class BackgroundChecks {
 	findings = $state.raw<readonly Finding[]>([]);
 	/** Not before the first look: until then the room itself opens. */
 	private worker: Worker | null = null;
-	private remote: Remote<Checks> | null = null;
-	/** What the worker knows, once it has been told. */
-	private known: Doc | null = null;
+	private mirrored: Mirrored<Remote<Checks>> | null = null;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private turn = 0;
 	private lastTook = 0;
@@ -48,22 +46,14 @@ export class BackgroundChecks {
 		if (turn === this.turn) this.findings = found;
 	}
 
-	private start(): Remote<Checks> {
+	private start(): Mirrored<Remote<Checks>> {
 		this.worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' });
-		return wrap<Checks>(this.worker);
+		return new Mirrored(wrap<Checks>(this.worker));
 	}
 
 	private async ask(doc: Doc, clip: string): Promise<Finding[]> {
-		const remote = (this.remote ??= this.start());
-		if (this.known) {
-			const change = diffDocuments(this.known, doc);
-			this.known = doc;
-			const found = await remote.check(isEmpty(change) ? null : change, clip);
-			if (found) return found;
-		}
-		this.known = doc;
-		await remote.open(doc);
-		return (await remote.check(null, clip)) ?? [];
+		this.mirrored ??= this.start();
+		return (await this.mirrored.ask(doc, (remote, change) => remote.check(change, clip))) ?? [];
 	}
 
 	destroy(): void {

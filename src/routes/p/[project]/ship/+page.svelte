@@ -17,6 +17,7 @@
 	const openClip = (id: string) => void goto(`${base}/compose/${id}`);
 	const commands = shipCommands(session, ship, (place) => {
 		if (place === 'projects') void goto('/');
+		else if (place === 'rehearse') void goto(`${base}/rehearse`);
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	});
 	onMount(() => {

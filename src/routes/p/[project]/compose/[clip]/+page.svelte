@@ -47,7 +47,7 @@
 		session,
 		view,
 		openClip: (id) => void goto(id === null ? base : `${base}/compose/${id}`, { noScroll: true }),
-		goTo: (place) => void goto(place === 'ship' ? `${base}/ship` : '/'),
+		goTo: (place) => void goto(place === 'projects' ? '/' : `${base}/${place}`),
 	};
 	const made = makeCommands(targets);
 	const commands = $derived(shortcuts.apply(made));

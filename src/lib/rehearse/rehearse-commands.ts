@@ -1,0 +1,46 @@
+/** Everything that can be done in Rehearse, for its finder and the keys. */
+import { nightCommand, roomCommands, type Place } from '$lib/acts/room-commands';
+import { commandsOf, type Command } from '$lib/ui/command';
+import type { Session } from '$lib/session/session.svelte';
+import { inputsOf } from './inputs';
+import type { Rehearsal } from './rehearsal.svelte';
+import { addLayer, addTrigger } from './trigger-acts';
+
+export type Card = 'triggers' | 'blends' | 'log';
+
+export function rehearseCommands(
+	session: Session,
+	rehearsal: Rehearsal,
+	show: (card: Card) => void,
+	goTo: (place: Place) => void,
+): Command[] {
+	const command = commandsOf('Play');
+	const isThere = () => rehearsal.made !== null;
+	return [
+		command('rehearse-run', 'Run or pause', '', () => rehearsal.toggle(), isThere),
+		command('rehearse-restart', 'Start again', 'Shift+Enter', () => rehearsal.restart(), isThere),
+		command('rehearse-step', 'One frame on', 'Period', () => rehearsal.step(session.frameRate), isThere),
+		command('rehearse-triggers', 'Triggers and layers', '', () => show('triggers')),
+		command('rehearse-blends', 'Blends between clips', '', () => show('blends')),
+		command('rehearse-log', 'Log of cues, triggers and messages', '', () => show('log')),
+		command('rehearse-new-trigger', 'New trigger', '', () => {
+			show('triggers');
+			addTrigger(session);
+		}),
+		command('rehearse-new-layer', 'New layer', '', () => {
+			show('triggers');
+			addLayer(session);
+		}),
+		...inputsOf(session.doc).calls.map((name) =>
+			command(
+				`rehearse-call-${name}`,
+				`Call “${name}”`,
+				'',
+				() => rehearsal.send({ kind: 'call', name }),
+				isThere,
+			),
+		),
+		...roomCommands(session, ['compose', 'ship', 'projects'], goTo),
+		nightCommand(),
+	];
+}

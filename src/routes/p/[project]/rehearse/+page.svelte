@@ -1,0 +1,172 @@
+<script lang="ts">
+	import Pause from '@lucide/svelte/icons/pause';
+	import Play from '@lucide/svelte/icons/play';
+	import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
+	import StepForward from '@lucide/svelte/icons/step-forward';
+	import { onMount } from 'svelte';
+	import { tinykeys } from 'tinykeys';
+	import { goto } from '$app/navigation';
+	import Finder from '$lib/bar/Finder.svelte';
+	import ProjectBar from '$lib/bar/ProjectBar.svelte';
+	import type { Place } from '$lib/acts/room-commands';
+	import BlendGrid from '$lib/rehearse/BlendGrid.svelte';
+	import Charts from '$lib/rehearse/Charts.svelte';
+	import Devices from '$lib/rehearse/Devices.svelte';
+	import { keyOf } from '$lib/rehearse/inputs';
+	import LogCard from '$lib/rehearse/LogCard.svelte';
+	import { rehearseCommands, type Card } from '$lib/rehearse/rehearse-commands';
+	import { Rehearsal } from '$lib/rehearse/rehearsal.svelte';
+	import RehearseStage from '$lib/rehearse/RehearseStage.svelte';
+	import TriggerCard from '$lib/rehearse/TriggerCard.svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import { isOver, isTaken } from '$lib/ui/command';
+	import { theme } from '$lib/ui/theme.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+
+	const session = useSession();
+	const rehearsal = new Rehearsal();
+	const base = $derived(`/p/${session.project.id}`);
+	const CARDS: readonly { card: Card; word: string }[] = [
+		{ card: 'triggers', word: 'Triggers' },
+		{ card: 'blends', word: 'Blends' },
+		{ card: 'log', word: 'Log' },
+	];
+	let card = $state<Card>('triggers');
+
+	const openClip = (id: string) => void goto(`${base}/compose/${id}`);
+	function goTo(place: Place) {
+		if (place === 'projects') void goto('/');
+		else if (place === 'ship') void goto(`${base}/ship`);
+		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
+	}
+	const commands = $derived(rehearseCommands(session, rehearsal, (next) => (card = next), goTo));
+
+	// A drag is many documents; the one that it ends with counts.
+	$effect(() => {
+		const { doc } = session;
+		if (!session.project.isDragging) rehearsal.makeSoon(doc);
+	});
+	onMount(() => {
+		const bindings = commands.flatMap((command) =>
+			command.keys.map((keys): [string, (event: KeyboardEvent) => void] => [
+				keys,
+				(event) => {
+					if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
+					event.preventDefault();
+					if (command.can()) command.run();
+				},
+			]),
+		);
+		const stop = tinykeys(window, Object.fromEntries(bindings));
+		return () => {
+			stop();
+			rehearsal.destroy();
+		};
+	});
+	/** Every other key goes to the game, unless something on the page wants it. */
+	function onkeydown(event: KeyboardEvent) {
+		if (event.defaultPrevented || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
+		if (isOver(event) || isTaken(event)) return;
+		if (event.key === 'Tab' || event.key === 'Escape') return;
+		if (rehearsal.send({ kind: 'key', key: keyOf(event) })) event.preventDefault();
+	}
+	const kib = (bytes: number) => `${writeNumber(bytes / 1024, 1)} KiB`;
+</script>
+
+<svelte:head><title>Rehearse · {session.doc.project.name} · Hillock</title></svelte:head>
+<svelte:window {onkeydown} />
+
+<div class="flex h-dvh flex-col">
+	<ProjectBar hasFinder />
+	<main
+		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)] md:grid-cols-[168px_minmax(0,1fr)_340px]"
+	>
+		<h1 class="sr-only">Rehearse {session.doc.project.name}</h1>
+		<div class="hidden min-h-0 md:grid"><Devices {rehearsal} /></div>
+		<div class="flex min-h-0 flex-col">
+			<div class="relative min-h-0 flex-1">
+				<RehearseStage {rehearsal} theme={theme.value} />
+				<div class="absolute left-2 top-2 flex items-center gap-1">
+					<button
+						type="button"
+						class="btn btn-square"
+						aria-label={rehearsal.isRunning ? 'pause' : 'run'}
+						title={rehearsal.isRunning ? 'Pause' : 'Run'}
+						onclick={() => rehearsal.toggle()}
+						>{#if rehearsal.isRunning}<Pause size={14} />{:else}<Play size={14} />{/if}</button
+					>
+					<button
+						type="button"
+						class="btn btn-square"
+						aria-label="one frame on"
+						title="One frame on (.)"
+						onclick={() => rehearsal.step(session.frameRate)}><StepForward size={14} /></button
+					>
+					<button
+						type="button"
+						class="btn btn-square"
+						aria-label="start again"
+						title="Start again (Shift+Enter)"
+						onclick={() => rehearsal.restart()}><RotateCcw size={14} /></button
+					>
+					<span class="rounded bg-paper/85 px-1.5 font-mono text-xs" data-time
+						>{rehearsal.time.toFixed(2)} s</span
+					>
+					{#if rehearsal.loop}
+						<span class="rounded bg-paper/85 px-1.5 text-xs"
+							>{rehearsal.loop.from} → {rehearsal.loop.to}, over and over</span
+						>
+					{/if}
+				</div>
+				{#if rehearsal.problem}
+					<p
+						class="absolute inset-x-0 top-12 mx-auto w-fit max-w-[420px] rounded-md border border-rust bg-paper p-3"
+						role="alert"
+					>
+						The clip file could not be made: {rehearsal.problem}
+					</p>
+				{:else if session.project.clips.length === 0}
+					<p
+						class="absolute inset-0 m-auto h-fit w-fit rounded-md border border-rule bg-sheet p-4 text-center"
+					>
+						Nothing to rehearse yet: make a clip in Compose first.
+					</p>
+				{/if}
+				<p
+					class="absolute bottom-2 right-2 rounded bg-paper/85 px-1.5 font-mono text-xs text-muted"
+					data-file
+				>
+					{rehearsal.made
+						? `clip file ${kib(rehearsal.made.bytes)} · within 0.1 % of each range`
+						: session.project.clips.length > 0
+							? 'making the clip file …'
+							: 'no clip file'}
+				</p>
+			</div>
+			<div class="h-[224px] shrink-0"><Charts {rehearsal} theme={theme.value} /></div>
+		</div>
+		<section class="hidden min-h-0 flex-col gap-2 border-l border-rule p-2 md:flex" aria-label="cards">
+			<div class="flex gap-1" role="tablist" aria-label="cards">
+				{#each CARDS as { card: own, word } (own)}
+					<button
+						type="button"
+						role="tab"
+						aria-selected={card === own}
+						class="btn flex-1 {card === own ? 'border-moss font-semibold' : ''}"
+						onclick={() => (card = own)}>{word}</button
+					>
+				{/each}
+			</div>
+			{#if card === 'triggers'}<TriggerCard {rehearsal} />
+			{:else if card === 'blends'}<BlendGrid {rehearsal} />
+			{:else}<LogCard {rehearsal} />{/if}
+		</section>
+	</main>
+</div>
+
+<Finder
+	bind:open={() => session.asks.sheet === 'finder', (open) => (session.asks.sheet = open ? 'finder' : null)}
+	{commands}
+	onclip={openClip}
+	hasParts={false}
+/>
