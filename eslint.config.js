@@ -33,6 +33,7 @@ const FLOORS = [
 	'check',
 	'tracks',
 	'formats',
+	'rehearse',
 ];
 const PLAYER_FLOORS = ['maths', 'easing', 'curve', 'blend'];
 const upward = (root, floors) =>

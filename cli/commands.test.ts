@@ -14,6 +14,7 @@ import { checkFile } from './check';
 import { CliError } from './error';
 import { exportFile } from './export';
 import { importFile } from './import';
+import { rehearseFile } from './rehearse';
 import { sampleFile } from './sample';
 import { serve } from './serve';
 
@@ -147,6 +148,57 @@ it('clips are chosen by their names, each once, in the order of the project', ()
 	expect(clipsOf('dim')).toEqual(['dim']);
 	expect(clipsOf('dim', 'all')).toEqual(['up', 'dim']);
 	expect(() => clipsOf('up', 'down')).toThrow('there is no clip "down"');
+});
+
+describe('rehearse', () => {
+	const pier = (delay: number) =>
+		new ProjectBuilder('Pier', 'world', 30)
+			.part('crate', { kind: 'empty' })
+			.startClip('up', 30, ONCE)
+			.keys('crate', 'translation.y', [
+				[0, 0, linear],
+				[30, 2],
+			])
+			.cue('half', 15, { metres: 1 })
+			.trigger({ kind: 'call', name: 'lift' }, { kind: 'play', clip: 'up', layer: null }, delay)
+			.rehearsal('lifted', 2, [{ t: 0.25, what: { kind: 'call', name: 'lift' } }], {
+				cues: [{ t: 0.75, clip: 'up', cue: 'half' }],
+			})
+			.build();
+	const write = (delay: number) => writeFileSync(file, writeProjectFile(pier(delay)));
+
+	it('tells what comes of it, and fails where a change of timing breaks it', () => {
+		write(0);
+		rehearseFile(file, { frames: 60 });
+		expect(out).toContain('lifted: 2.00 s, 1 inputs\n   0.750 s  cue half of up {"metres":1}');
+		expect(process.exitCode).toBeUndefined();
+		write(0.1);
+		out = '';
+		rehearseFile(file, { frames: 'random', name: ['lifted'] });
+		expect(out).toContain('fault: lifted, 0.750 s: “half” of up does not pass within 0.05 s of 0.750 s');
+		expect(process.exitCode).toBe(1);
+		out = '';
+		rehearseFile(file, { frames: 60, json: true });
+		expect(JSON.parse(out)).toMatchObject([
+			{
+				name: 'lifted',
+				cues: [{ t: 0.85, cue: 'half' }],
+				faults: [{ kind: 'missing-cue' }, { kind: 'unexpected-cue' }],
+			},
+		]);
+		out = '';
+		rehearseFile(file, { frames: 60, sarif: true });
+		expect(JSON.parse(out).runs[0].results).toHaveLength(2);
+	});
+
+	it('refuses a rehearsal that is not there, and two ways to print', () => {
+		expect(refusal(() => rehearseFile(file, { frames: 60 })).message).toMatch(/no rehearsal in this project/);
+		write(0);
+		expect(refusal(() => rehearseFile(file, { frames: 60, name: ['x'] })).message).toMatch(
+			/there are: "lifted"/,
+		);
+		expect(refusal(() => rehearseFile(file, { frames: 60, json: true, sarif: true })).exitCode).toBe(2);
+	});
 });
 
 describe('import', () => {

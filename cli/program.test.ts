@@ -64,6 +64,11 @@ it.each([
 	],
 	['import p.glb', ['importFile', 'p.glb', {}]],
 	['import p.glb --out o.json --data here', ['importFile', 'p.glb', { out: 'o.json', data: 'here' }]],
+	['rehearse p.json', ['rehearseFile', 'p.json', { frames: 60 }]],
+	[
+		'rehearse p.json --name a --frames random --sarif',
+		['rehearseFile', 'p.json', { name: ['a'], frames: 'random', sarif: true }],
+	],
 	['sample p.json --clip a', ['sampleFile', 'p.json', { clip: ['a'], rate: 60 }]],
 	['sample p.json --clip a --rate 24', ['sampleFile', 'p.json', { clip: ['a'], rate: 24 }]],
 	['check p.json', ['checkFile', 'p.json', {}]],
@@ -88,6 +93,7 @@ it.each([
 	['export --clip a --out o.glb', /missing required argument 'file'/],
 	['export p.json --clip a --out o.glb --bound 0', /It must be a number above 0/],
 	['export p.json --clip a --out o.glb --bound-scale much', /It must be a number above 0/],
+	['rehearse p.json --frames often', /It must be a number above 0/],
 	['sample p.json --clip a --rate Infinity', /It must be a number above 0/],
 	['check p.json --loud', /unknown option '--loud'/],
 ])('%s is refused, with a hint and exit code 2', async (line, message) => {

@@ -5,6 +5,7 @@ import { checkFile } from './check';
 import { CliError } from './error';
 import { exportFile } from './export';
 import { importFile } from './import';
+import { rehearseFile } from './rehearse';
 import { sampleFile } from './sample';
 import { serve } from './serve';
 
@@ -16,6 +17,8 @@ function positive(text: string): number {
 	if (!Number.isFinite(value) || value <= 0) throw new InvalidArgumentError('It must be a number above 0.');
 	return value;
 }
+
+const frames = (text: string) => (text === 'random' ? text : positive(text));
 
 function port(text: string): number {
 	const value = Number(text);
@@ -31,7 +34,7 @@ const FILE = 'project file (.hillock.json or .hillock.zip)';
 const CLIP = 'name of a clip, or "all"; may be given several times';
 
 /** What is called, with what was read. */
-export const ACTIONS = { serve, exportFile, importFile, sampleFile, checkFile };
+export const ACTIONS = { serve, exportFile, importFile, sampleFile, checkFile, rehearseFile };
 type Actions = {
 	[name in keyof typeof ACTIONS]: (...given: Parameters<(typeof ACTIONS)[name]>) => void | Promise<void>;
 };
@@ -105,6 +108,17 @@ function addReading(program: Command, actions: Actions): void {
 		.option('--sarif', 'print the findings as SARIF 2.1.0')
 		.option('--strict', 'exit with 1 on warnings too')
 		.action((file, options) => actions.checkFile(file, options));
+	program
+		.command('rehearse')
+		.description(
+			'run the rehearsals of a project file: their cues, their pops, and the limits that they keep',
+		)
+		.argument('<file>', FILE)
+		.option('--name <name>', 'only this rehearsal; may be given several times', several)
+		.option('--frames <rate>', 'frames a second, or "random" for frame times by chance', frames, 60)
+		.option('--json', 'print what comes of them as JSON')
+		.option('--sarif', 'print broken limits as SARIF 2.1.0')
+		.action((file, options) => actions.rehearseFile(file, options));
 }
 
 /** Runs the command that the arguments name; what is wrong with them, or goes wrong, is said and makes the exit code. */

@@ -1,7 +1,8 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key } from '../core/curve/types';
 import type { Shape } from '../player/easing/shape';
-import { putLayer, putTrigger } from '../core/edits/triggers';
+import { putLayer, putRehearsal, putTrigger } from '../core/edits/triggers';
+import type { RehearsalInput, RehearsalLimits } from '../core/document/rehearsals';
 import type { Layer, TriggerDeed, TriggerMoment } from '../core/document/triggers';
 import { putBlend } from '../core/edits/clips';
 import { HOLD_ENDS, setShape, setVector } from '../core/edits/keys';
@@ -218,6 +219,25 @@ export class ProjectBuilder {
 	trigger(when: TriggerMoment, then: TriggerDeed, delay = 0): this {
 		const order = this.order();
 		this.doc = putTrigger(this.doc, { type: 'trigger', id: `trigger-${order}`, order, when, then, delay });
+		return this;
+	}
+
+	/** What is done in a rehearsal, and what has to come of it. */
+	rehearsal(
+		name: string,
+		seconds: number,
+		inputs: readonly RehearsalInput[],
+		limits: Partial<RehearsalLimits> = {},
+	): this {
+		this.doc = putRehearsal(this.doc, {
+			type: 'rehearsal',
+			id: `rehearsal-${slug(name)}`,
+			order: this.order(),
+			name,
+			seconds,
+			inputs,
+			limits: { jump: null, kink: null, cues: null, tolerance: 0.05, ...limits },
+		});
 		return this;
 	}
 

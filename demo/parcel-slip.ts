@@ -265,5 +265,22 @@ export function makeParcelSlip(): Doc {
 			{ kind: 'call', name: 'early boat' },
 			{ kind: 'play', clip: 'notice-comes-and-goes', layer: 'layer-notice' },
 		)
+		.rehearsal(
+			'one slip',
+			4,
+			[
+				{ t: 1.2, what: { kind: 'tap', part: 'stamp-button' } },
+				{ t: 2, what: { kind: 'call', name: 'early boat' } },
+			],
+			{
+				cues: [
+					{ t: 0.7, clip: 'slip-arrives', cue: 'slip in place' },
+					{ t: 1.367, clip: 'stamp-press', cue: 'stamped' },
+					{ t: 2.367, clip: 'gauge-settles', cue: 'tide read' },
+					{ t: 2.5, clip: 'notice-comes-and-goes', cue: 'read aloud' },
+					{ t: 3.3, clip: 'slip-arrives', cue: 'slip in place' },
+				],
+			},
+		)
 		.build();
 }

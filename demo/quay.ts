@@ -471,5 +471,29 @@ function rehearsed(p: ProjectBuilder): ProjectBuilder {
 		.trigger({ kind: 'cue', clip: 'sack-drop', cue: 'thump' }, tell('thud', { volume: 0.8 }))
 		.trigger({ kind: 'key', key: 'ArrowRight' }, play('ferry-crossing'))
 		.trigger({ kind: 'call', name: 'all still' }, { kind: 'stop', layer: null, seconds: 0.6 })
-		.trigger({ kind: 'parameter', name: 'fog', way: 'above', value: 0.5 }, tell('horn'));
+		.trigger({ kind: 'parameter', name: 'fog', way: 'above', value: 0.5 }, tell('horn'))
+		.rehearsal(
+			'sack ashore',
+			7,
+			[
+				{ t: 0.5, what: { kind: 'tap', part: 'crane-arm' } },
+				{ t: 1, what: { kind: 'tap', part: 'pelican' } },
+				{ t: 2.2, what: { kind: 'set', name: 'fog', value: 0.7 } },
+				{ t: 2.5, what: { kind: 'tap', part: 'pelican' } },
+			],
+			{
+				jump: 0.02,
+				cues: [
+					{ t: 1.2, clip: 'pelican-hop', cue: 'hop' },
+					{ t: 1.633, clip: 'crane-swing', cue: 'load up' },
+					{ t: 1.733, clip: 'pelican-hop', cue: 'land' },
+					{ t: 2.2, clip: 'pelican-hop', cue: 'hop' },
+					{ t: 2.733, clip: 'pelican-hop', cue: 'land' },
+					{ t: 3.033, clip: 'crane-swing', cue: 'load down' },
+					{ t: 3.7, clip: 'sack-drop', cue: 'thump' },
+					{ t: 4.3, clip: 'sack-drop', cue: 'thump' },
+					{ t: 5.067, clip: 'sack-drop', cue: 'sack at rest' },
+				],
+			},
+		);
 }

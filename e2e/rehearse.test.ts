@@ -134,3 +134,37 @@ test('layers follow parameters, blends play over and over and are set where they
 	await app.getByRole('button', { name: 'Done' }).click();
 	await expect(app.getByText('over and over')).toHaveCount(0);
 });
+
+test('what was done is recorded, done again and checked: a change that breaks it is told', async ({
+	app,
+	server,
+}) => {
+	await openRehearse(app, server, 'Parcel slip');
+	await app.getByRole('tab', { name: 'Rehearsals' }).click();
+	const demo = app.getByRole('region', { name: 'one slip' });
+	await demo.getByRole('button', { name: 'Check' }).click();
+	await expect(demo).toContainText('Everything as expected.');
+	await app.getByRole('button', { name: 'Record' }).click();
+	await expect(app.getByRole('status').filter({ hasText: 'recording' })).toBeVisible();
+	await app.locator('[data-time]').click();
+	await app.keyboard.press('Enter');
+	await expect(playing(app)).toContainText('stamp press');
+	await app.getByRole('button', { name: /^Stop recording · 1 inputs/ }).click();
+	const own = app.getByRole('region', { name: 'rehearsal 1' });
+	await expect(own.locator('[data-outcome]')).toContainText('cues');
+	await own.getByRole('button', { name: 'Expect this from now on' }).click();
+	await expect(own).toContainText('Everything as expected.');
+	await own.getByRole('button', { name: 'replay rehearsal 1' }).click();
+	await app.getByRole('tab', { name: 'Log' }).click();
+	await expect(logged(app, 'stamp press: stamped')).toHaveCount(1);
+	await app.getByRole('tab', { name: 'Triggers' }).click();
+	await app.getByRole('button', { name: /^When key enter is pressed/ }).click();
+	await app.getByRole('button', { name: 'Delete', exact: true }).click();
+	await app.getByRole('tab', { name: 'Rehearsals' }).click();
+	await own.getByRole('button', { name: 'Check' }).click();
+	await expect(own.getByRole('note').first()).toContainText(
+		'“stamped” of stamp press does not pass within 0.05 s',
+	);
+	await saved(app);
+	expect(Object.keys((await storedDoc(server, 'Parcel slip')).rehearsals)).toHaveLength(2);
+});

@@ -23,6 +23,7 @@ const KINDS = [
 	'savedShape',
 	'trigger',
 	'layer',
+	'rehearsal',
 	'changeset',
 ];
 

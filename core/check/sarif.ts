@@ -8,7 +8,13 @@ import { placeOf, tellFinding } from './tell';
 
 const LEVELS: Record<Severity, string> = { error: 'error', warning: 'warning', note: 'note' };
 
-export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): object {
+export interface SarifRule {
+	id: string;
+	title: string;
+}
+
+/** One run of Hillock over a file. */
+export function sarifOf(rules: readonly SarifRule[], results: readonly object[]): object {
 	return {
 		$schema: 'https://json.schemastore.org/sarif-2.1.0.json',
 		version: '2.1.0',
@@ -17,27 +23,37 @@ export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): o
 				tool: {
 					driver: {
 						name: 'Hillock',
-						rules: RULES.map(({ id, title }) => ({ id, shortDescription: { text: title } })),
+						rules: rules.map(({ id, title }) => ({ id, shortDescription: { text: title } })),
 					},
 				},
-				results: findings.map((finding) => {
-					const { title, measure, why, mends } = tellFinding(doc, finding);
-					const mark = markOn(doc, finding);
-					return {
-						...(mark && { suppressions: [{ kind: 'external', justification: mark.reason }] }),
-						ruleId: finding.rule,
-						level: LEVELS[finding.severity],
-						message: { text: `${title}: ${measure}. ${why}` },
-						locations: [
-							{
-								physicalLocation: { artifactLocation: { uri: file } },
-								logicalLocations: [{ fullyQualifiedName: placeOf(doc, finding) }],
-							},
-						],
-						properties: { seconds: ticksToSeconds(finding.t), mends: mends.map(({ label }) => label) },
-					};
-				}),
+				results,
 			},
 		],
 	};
+}
+
+/** A place in a file, by a name. */
+export function sarifPlace(file: string, name: string): object {
+	return {
+		physicalLocation: { artifactLocation: { uri: file } },
+		logicalLocations: [{ fullyQualifiedName: name }],
+	};
+}
+
+export function toSarif(doc: Doc, file: string, findings: readonly Finding[]): object {
+	return sarifOf(
+		RULES,
+		findings.map((finding) => {
+			const { title, measure, why, mends } = tellFinding(doc, finding);
+			const mark = markOn(doc, finding);
+			return {
+				...(mark && { suppressions: [{ kind: 'external', justification: mark.reason }] }),
+				ruleId: finding.rule,
+				level: LEVELS[finding.severity],
+				message: { text: `${title}: ${measure}. ${why}` },
+				locations: [sarifPlace(file, placeOf(doc, finding))],
+				properties: { seconds: ticksToSeconds(finding.t), mends: mends.map(({ label }) => label) },
+			};
+		}),
+	);
 }

@@ -36,8 +36,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	6: {},
 	// What is revealed of a drawing, and numbers of one's own: nothing older is different.
 	7: {},
-	// Triggers and layers.
-	8: { newMaps: ['triggers', 'layers'] },
+	// Triggers, layers and rehearsals.
+	8: { newMaps: ['triggers', 'layers', 'rehearsals'] },
 };
 
 function isBody(value: unknown): value is Body {

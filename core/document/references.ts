@@ -7,7 +7,8 @@ import { layerNamed, partNamed } from './triggers';
 /** A reference that leads nowhere, or round in a ring. */
 export interface BadReference {
 	entity: Entity;
-	member: 'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to' | 'when' | 'then' | 'parts';
+	member:
+		'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to' | 'when' | 'then' | 'parts' | 'limits';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
 	message: string;
@@ -53,6 +54,11 @@ function missingReferences(doc: Doc): BadReference[] {
 	}
 	for (const layer of Object.values(doc.layers))
 		for (const part of layer.parts ?? []) check(layer, 'parts', 'parts', part);
+	for (const rehearsal of Object.values(doc.rehearsals)) {
+		for (const { what } of rehearsal.inputs)
+			if ('part' in what) check(rehearsal, 'inputs', 'parts', what.part);
+		for (const { clip } of rehearsal.limits.cues ?? []) check(rehearsal, 'limits', 'clips', clip);
+	}
 	for (const trigger of Object.values(doc.triggers)) {
 		const { when, then } = trigger;
 		const [part, layer] = [partNamed(trigger), layerNamed(trigger)];

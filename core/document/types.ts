@@ -8,6 +8,7 @@ import type { ColourSpace } from '../../player/maths/colour';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
+import type { Rehearsal } from './rehearsals';
 import type { Layer, Trigger } from './triggers';
 
 export * from './drawing';
@@ -231,7 +232,8 @@ export interface SavedShape {
 	shape: Shape;
 }
 
-export type Entity = Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer;
+export type Entity =
+	Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer | Rehearsal;
 
 export interface Doc {
 	project: Project;
@@ -244,6 +246,7 @@ export interface Doc {
 	shapes: Readonly<Record<string, SavedShape>>;
 	triggers: Readonly<Record<string, Trigger>>;
 	layers: Readonly<Record<string, Layer>>;
+	rehearsals: Readonly<Record<string, Rehearsal>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
@@ -257,6 +260,7 @@ export const MAPS = [
 	'shapes',
 	'triggers',
 	'layers',
+	'rehearsals',
 ] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
@@ -269,6 +273,7 @@ export const MAP_OF = {
 	savedShape: 'shapes',
 	trigger: 'triggers',
 	layer: 'layers',
+	rehearsal: 'rehearsals',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;

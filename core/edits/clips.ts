@@ -10,7 +10,7 @@ import {
 	type Project,
 	type SavedShape,
 } from '../document/types';
-import { triggersWithoutClip } from './triggers';
+import { withoutClipTriggers } from './triggers';
 
 /** What is set to undefined is taken away. */
 export function updateProject(doc: Doc, change: Partial<Omit<Project, 'id' | 'type' | 'space'>>): Doc {
@@ -84,7 +84,7 @@ export function removeClip(doc: Doc, id: string): Doc {
 		blends: Object.fromEntries(
 			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
 		),
-		triggers: triggersWithoutClip(doc, id),
+		...withoutClipTriggers(doc, id),
 	};
 }
 

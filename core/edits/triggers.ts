@@ -1,5 +1,6 @@
 /** Edits on triggers and layers. */
 import { clipsNamed, layerNamed, partNamed, type Layer, type Trigger } from '../document/triggers';
+import type { Rehearsal } from '../document/rehearsals';
 import type { Doc } from '../document/types';
 
 function without<T>(map: Readonly<Record<string, T>>, isGone: (entity: T) => boolean): Record<string, T> {
@@ -27,21 +28,42 @@ export function removeLayer(doc: Doc, id: string): Doc {
 	};
 }
 
-/** The triggers that are left when a clip is gone. */
-export function triggersWithoutClip(doc: Doc, clip: string): Doc['triggers'] {
-	return without(doc.triggers, (own) => clipsNamed(own).includes(clip));
+export function putRehearsal(doc: Doc, rehearsal: Rehearsal): Doc {
+	return { ...doc, rehearsals: { ...doc.rehearsals, [rehearsal.id]: rehearsal } };
 }
 
-/** A document without what triggers and layers say of parts. */
+export function removeRehearsal(doc: Doc, id: string): Doc {
+	return { ...doc, rehearsals: without(doc.rehearsals, (own) => own.id === id) };
+}
+
+/** Triggers without those that name a clip, and rehearsals that no longer wait for its cues. */
+export function withoutClipTriggers(doc: Doc, clip: string): Pick<Doc, 'triggers' | 'rehearsals'> {
+	const rehearsals = Object.values(doc.rehearsals).map((own): [string, Rehearsal] => {
+		const cues = own.limits.cues?.filter((cue) => cue.clip !== clip);
+		const isSame = cues?.length === own.limits.cues?.length;
+		return [own.id, isSame ? own : { ...own, limits: { ...own.limits, cues: cues ?? null } }];
+	});
+	return {
+		triggers: without(doc.triggers, (own) => clipsNamed(own).includes(clip)),
+		rehearsals: Object.fromEntries(rehearsals),
+	};
+}
+
+/** A document without what triggers, layers and rehearsals say of parts. */
 export function withoutTriggersOf(doc: Doc, gone: ReadonlySet<string>): Doc {
-	const isTold = (own: Trigger) => gone.has(partNamed(own) ?? '');
-	if (!Object.values(doc.triggers).some(isTold) && !Object.values(doc.layers).some(({ parts }) => parts))
-		return doc;
-	const layers = Object.values(doc.layers).map((layer): [string, Layer] => [
-		layer.id,
-		layer.parts?.some((part) => gone.has(part))
-			? { ...layer, parts: layer.parts.filter((part) => !gone.has(part)) }
-			: layer,
-	]);
-	return { ...doc, triggers: without(doc.triggers, isTold), layers: Object.fromEntries(layers) };
+	const each = <E extends { id: string }>(map: Readonly<Record<string, E>>, change: (own: E) => E) =>
+		Object.fromEntries(Object.values(map).map((own) => [own.id, change(own)]));
+	return {
+		...doc,
+		triggers: without(doc.triggers, (own) => gone.has(partNamed(own) ?? '')),
+		layers: each(doc.layers, (layer) =>
+			layer.parts?.some((part) => gone.has(part))
+				? { ...layer, parts: layer.parts.filter((part) => !gone.has(part)) }
+				: layer,
+		),
+		rehearsals: each(doc.rehearsals, (own) => {
+			const inputs = own.inputs.filter(({ what }) => !('part' in what && gone.has(what.part)));
+			return inputs.length === own.inputs.length ? own : { ...own, inputs };
+		}),
+	};
 }

@@ -226,7 +226,7 @@ describe('any clip', () => {
 					// Off the places where holds jump; key times are read to the nearest tick.
 					const t = share * END + 7;
 					const theirs = shownAt(read, clip, t).posed;
-					const near = [-1, -0.5, 0, 0.5, 1].map((ticks) => shownAt(doc, 'wave', t + ticks).posed);
+					const near = Array.from({ length: 17 }, (_, i) => shownAt(doc, 'wave', t + (i - 8) / 8).posed);
 					for (const { path, bound } of file.clips[0].tracks) {
 						const off = near.map((ours) =>
 							path === 'rotation'

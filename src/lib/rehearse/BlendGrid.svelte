@@ -5,10 +5,10 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import BlendCell from './BlendCell.svelte';
 	import BlendEditor from './BlendEditor.svelte';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 
 	/** How clips give way to one another, from × to: those alone that triggers let meet. */
-	let { rehearsal }: { rehearsal: Rehearsal } = $props();
+	let { trial }: { trial: Trial } = $props();
 	const session = useSession();
 	const meetings = $derived(meetingsOf(session.doc));
 	const from = $derived(session.project.clips.filter(({ id }) => meetings.some((own) => own.from === id)));
@@ -53,11 +53,11 @@
 		play();
 	}
 	function play() {
-		const names = rehearsal.made?.names.clips;
-		if (!open || !names) rehearsal.showLoop(null);
-		else rehearsal.showLoop({ from: names.get(open.from)!, to: names.get(open.to)!, phase });
+		const names = trial.made?.names.clips;
+		if (!open || !names) trial.showLoop(null);
+		else trial.showLoop({ from: names.get(open.from)!, to: names.get(open.to)!, phase });
 	}
-	$effect(() => () => rehearsal.showLoop(null));
+	$effect(() => () => trial.showLoop(null));
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">

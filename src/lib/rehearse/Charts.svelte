@@ -5,10 +5,10 @@
 	import { NAMED } from '$player/file/format';
 	import { useSession } from '$lib/session/session.svelte';
 	import { drawCharts, type ChartColours } from './draw-charts';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 
 	/** Weights, cues, and one number with its speed, over the last seconds. */
-	let { rehearsal, theme }: { rehearsal: Rehearsal; theme: string } = $props();
+	let { trial, theme }: { trial: Trial; theme: string } = $props();
 	const session = useSession();
 
 	let canvas: HTMLCanvasElement;
@@ -23,7 +23,7 @@
 	}
 	/** All numbers that some clip moves. */
 	const choices = $derived.by<Choice[]>(() => {
-		const targets = rehearsal.made?.set.layout.targets ?? [];
+		const targets = trial.made?.set.layout.targets ?? [];
 		return targets.flatMap(({ part, path, kind, size }) => {
 			if (kind === 'colour' || kind === 'rotation') return [];
 			const property = (path === 'angles' ? 'rotation' : path) as Property;
@@ -38,12 +38,12 @@
 		});
 	});
 	const charted = $derived.by(() => {
-		const { charted: at } = rehearsal;
+		const { charted: at } = trial;
 		return choices.find(({ id }) => at && id === `${at.part}/${at.path}/${at.component}`) ?? null;
 	});
 	function choose(id: string) {
-		rehearsal.charted = choices.find((own) => own.id === id)?.at ?? null;
-		rehearsal.history.forgetValues();
+		trial.charted = choices.find((own) => own.id === id)?.at ?? null;
+		trial.history.forgetValues();
 	}
 
 	const NAMES = ['ink', 'muted', 'rule', 'band', 'moss', 'lake', 'rust', 'heather'] as const;
@@ -57,14 +57,14 @@
 	});
 	$effect(() => {
 		void theme;
-		void rehearsal.picture;
+		void trial.picture;
 		const ratio = Math.min(2, devicePixelRatio || 1);
 		const [wide, tall] = [Math.round(width * ratio), Math.round(height * ratio)];
 		if (canvas.width !== wide || canvas.height !== tall) [canvas.width, canvas.height] = [wide, tall];
 		const context = canvas.getContext('2d');
 		if (!context || !colours || width === 0) return;
 		context.setTransform(ratio, 0, 0, ratio, 0, 0);
-		drawCharts(context, { width, height }, rehearsal.history, rehearsal.time, charted, colours);
+		drawCharts(context, { width, height }, trial.history, trial.time, charted, colours);
 	});
 </script>
 
@@ -82,7 +82,7 @@
 		</select>
 		<span class="text-lake">value</span><span class="text-heather">speed</span>
 		<span class="ml-auto min-w-0 truncate font-mono text-muted" data-playing
-			>{rehearsal.playing.map(({ place, clip }) => (place ? `${place}: ${clip}` : clip)).join(' · ') ||
+			>{trial.playing.map(({ place, clip }) => (place ? `${place}: ${clip}` : clip)).join(' · ') ||
 				'nothing plays'}</span
 		>
 	</div>

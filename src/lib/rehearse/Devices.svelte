@@ -6,11 +6,11 @@
 	import { PACES, type Pace } from './frame-pace';
 	import { PadWatch } from './gamepad';
 	import { inputsOf, STICK } from './inputs';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 	import Stick from './Stick.svelte';
 
 	/** What a player of the game has in hand: buttons, keys, a pad, a stick, sliders; and the machine that it runs on. */
-	let { rehearsal }: { rehearsal: Rehearsal } = $props();
+	let { trial }: { trial: Trial } = $props();
 	const session = useSession();
 	const inputs = $derived(inputsOf(session.doc));
 	const buttons = $derived([...new Set([0, 1, 2, 3, ...inputs.buttons])].sort((a, b) => a - b));
@@ -18,8 +18,8 @@
 
 	let padName = $state('');
 	function moveStick(x: number, y: number) {
-		rehearsal.set(STICK[0], x);
-		rehearsal.set(STICK[1], y);
+		trial.set(STICK[0], x);
+		trial.set(STICK[1], y);
 	}
 	onMount(() => {
 		const watch = new PadWatch();
@@ -28,7 +28,7 @@
 			padName = pad?.id ?? '';
 			if (pad) {
 				const { pressed, stick } = watch.look(pad);
-				for (const button of pressed) rehearsal.send({ kind: 'button', button });
+				for (const button of pressed) trial.send({ kind: 'button', button });
 				if (stick) moveStick(stick.x, stick.y);
 			}
 			nextTick(look);
@@ -52,9 +52,7 @@
 		<h2 class="sheet-title">Called by code</h2>
 		<div class={row}>
 			{#each inputs.calls as name (name)}
-				<button type="button" class="btn" onclick={() => rehearsal.send({ kind: 'call', name })}
-					>{name}</button
-				>
+				<button type="button" class="btn" onclick={() => trial.send({ kind: 'call', name })}>{name}</button>
 			{:else}
 				<p class="text-xs text-muted">No trigger is called by code yet.</p>
 			{/each}
@@ -64,7 +62,7 @@
 		<h2 class="sheet-title">Keys</h2>
 		<div class={row}>
 			{#each inputs.keys as key (key)}
-				<button type="button" class="btn font-mono" onclick={() => rehearsal.send({ kind: 'key', key })}
+				<button type="button" class="btn font-mono" onclick={() => trial.send({ kind: 'key', key })}
 					>{keyWord(key)}</button
 				>
 			{:else}
@@ -81,7 +79,7 @@
 					type="button"
 					class="btn btn-square {inputs.buttons.includes(button) ? '' : 'text-muted'}"
 					aria-label="pad button {button + 1}"
-					onclick={() => rehearsal.send({ kind: 'button', button })}>{button + 1}</button
+					onclick={() => trial.send({ kind: 'button', button })}>{button + 1}</button
 				>
 			{/each}
 		</div>
@@ -94,7 +92,7 @@
 				<label class="flex flex-col">
 					<span class="flex justify-between"
 						><span>{name}</span><span class="font-mono text-xs text-muted"
-							>{(rehearsal.values[name] ?? 0).toFixed(2)}</span
+							>{(trial.values[name] ?? 0).toFixed(2)}</span
 						></span
 					>
 					<input
@@ -104,8 +102,8 @@
 						step="0.01"
 						class="h-[24px] accent-lake"
 						aria-label={name}
-						value={rehearsal.values[name] ?? 0}
-						oninput={(event) => rehearsal.set(name, Number(event.currentTarget.value))}
+						value={trial.values[name] ?? 0}
+						oninput={(event) => trial.set(name, Number(event.currentTarget.value))}
 					/>
 				</label>
 			{/each}
@@ -115,7 +113,7 @@
 		<h2 class="sheet-title">Machine</h2>
 		<label class="flex flex-col gap-0.5"
 			><span class="text-muted">Frames</span>
-			<select class="field" aria-label="frames of the machine" bind:value={rehearsal.pace}>
+			<select class="field" aria-label="frames of the machine" bind:value={trial.pace}>
 				{#each Object.entries(PACES) as [pace, word] (pace)}<option value={pace as Pace}>{word}</option
 					>{/each}
 			</select></label
@@ -125,8 +123,8 @@
 			<select
 				class="field"
 				aria-label="speed"
-				value={rehearsal.speed}
-				onchange={(event) => (rehearsal.speed = Number(event.currentTarget.value))}
+				value={trial.speed}
+				onchange={(event) => (trial.speed = Number(event.currentTarget.value))}
 			>
 				{#each SPEEDS as speed (speed)}<option value={speed}>{speed * 100} %</option>{/each}
 			</select></label

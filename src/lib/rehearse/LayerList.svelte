@@ -7,11 +7,11 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Popover from '$lib/ui/Popover.svelte';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 	import { addLayer } from './trigger-acts';
 
 	/** Layers over the ground, from below: what they are for, and how much they count. */
-	let { rehearsal }: { rehearsal: Rehearsal } = $props();
+	let { trial }: { trial: Trial } = $props();
 	const session = useSession();
 	const layers = $derived(inOrder(session.doc.layers));
 	const parts = $derived(session.project.tree);
@@ -32,7 +32,7 @@
 		Object.values(session.doc.triggers).filter(({ then }) => 'layer' in then && then.layer === layer.id)
 			.length;
 	function playsIn(layer: Layer): string {
-		return rehearsal.playing.flatMap(({ place, clip }) => (place === layer.name ? clip : [])).join(', ');
+		return trial.playing.flatMap(({ place, clip }) => (place === layer.name ? clip : [])).join(', ');
 	}
 </script>
 

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import Copy from '@lucide/svelte/icons/copy';
 	import { toast } from 'svelte-sonner';
-	import type { LogKind, Rehearsal } from './rehearsal.svelte';
+	import type { LogKind, Trial } from './trial.svelte';
 
 	/** What happened, the latest first. */
-	let { rehearsal }: { rehearsal: Rehearsal } = $props();
+	let { trial }: { trial: Trial } = $props();
 	const KINDS: readonly { kind: LogKind; word: string; class: string }[] = [
 		{ kind: 'input', word: 'inputs', class: 'text-muted' },
 		{ kind: 'trigger', word: 'triggers', class: 'text-moss' },
@@ -13,7 +13,7 @@
 		{ kind: 'end', word: 'ends', class: 'text-muted' },
 	];
 	let hidden = $state.raw<ReadonlySet<LogKind>>(new Set());
-	const shown = $derived(rehearsal.log.filter(({ kind }) => !hidden.has(kind)).reverse());
+	const shown = $derived(trial.log.filter(({ kind }) => !hidden.has(kind)).reverse());
 	const classOf = (kind: LogKind) => KINDS.find((own) => own.kind === kind)!.class;
 
 	function toggle(kind: LogKind) {

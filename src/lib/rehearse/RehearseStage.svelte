@@ -8,10 +8,10 @@
 	import StageGround from '$lib/stage/StageGround.svelte';
 	import ScreenOutline from '$lib/stage/ScreenOutline.svelte';
 	import { useSession } from '$lib/session/session.svelte';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 
 	/** The parts as the player has them. A tap on one is a tap in the game. */
-	let { rehearsal, theme }: { rehearsal: Rehearsal; theme: string } = $props();
+	let { trial, theme }: { trial: Trial; theme: string } = $props();
 	const session = useSession();
 	const isWorld = $derived(session.doc.project.space === 'world');
 
@@ -56,7 +56,7 @@
 	function redraw() {
 		scene?.setColours(stageColours(box));
 		scene?.setDocument(session.doc, session.project.tree);
-		if (rehearsal.posed) scene?.setPose(rehearsal.posed, never);
+		if (trial.posed) scene?.setPose(trial.posed, never);
 	}
 	$effect(() => {
 		void theme;
@@ -67,7 +67,7 @@
 	});
 	$effect(() => {
 		void session.project.tree;
-		if (rehearsal.posed) scene?.setPose(rehearsal.posed, never);
+		if (trial.posed) scene?.setPose(trial.posed, never);
 	});
 	$effect(() => {
 		scene?.resize(width, height);
@@ -82,25 +82,24 @@
 
 	/** The name in the file of the part under a pointer. */
 	function partAt(event: MouseEvent): string | null {
-		if (!scene || !rehearsal.made) return null;
+		if (!scene || !trial.made) return null;
 		const { x, y } = scene.placeOf(event);
-		return rehearsal.made.names.parts.get(scene.pick(x, y, () => true) ?? '') ?? null;
+		return trial.made.names.parts.get(scene.pick(x, y, () => true) ?? '') ?? null;
 	}
 
 	let press: { x: number; y: number } | null = null;
 	function tap(event: MouseEvent) {
 		if (!press || Math.hypot(event.clientX - press.x, event.clientY - press.y) > 6) return;
 		const part = partAt(event);
-		if (part !== null) rehearsal.send({ kind: 'tap', part });
+		if (part !== null) trial.send({ kind: 'tap', part });
 	}
 	function point(part: string | null) {
 		if (part === pointed) return;
-		if (pointed !== null && rehearsal.isBound('leave', pointed))
-			rehearsal.send({ kind: 'leave', part: pointed });
+		if (pointed !== null && trial.isBound('leave', pointed)) trial.send({ kind: 'leave', part: pointed });
 		pointed = part;
-		if (part !== null && rehearsal.isBound('enter', part)) rehearsal.send({ kind: 'enter', part });
+		if (part !== null && trial.isBound('enter', part)) trial.send({ kind: 'enter', part });
 	}
-	const isTappable = $derived(pointed !== null && rehearsal.isBound('tap', pointed));
+	const isTappable = $derived(pointed !== null && trial.isBound('tap', pointed));
 </script>
 
 <section

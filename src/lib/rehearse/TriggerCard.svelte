@@ -12,13 +12,13 @@
 	import { removeTrigger } from '$core/edits/triggers';
 	import { useSession } from '$lib/session/session.svelte';
 	import LayerList from './LayerList.svelte';
-	import type { Rehearsal } from './rehearsal.svelte';
+	import type { Trial } from './trial.svelte';
 	import { addTrigger, duplicateTrigger, moveTrigger } from './trigger-acts';
 	import TriggerEditor from './TriggerEditor.svelte';
 	import { momentIn } from '$core/formats/clips/triggers';
 
 	/** Triggers as sentences: read, changed in place, tried by a click. */
-	let { rehearsal }: { rehearsal: Rehearsal } = $props();
+	let { trial }: { trial: Trial } = $props();
 	const session = useSession();
 	const triggers = $derived(inOrder(session.doc.triggers));
 	const names = $derived(namesIn(session.doc));
@@ -29,7 +29,7 @@
 
 	/** Lets the moment come about, as it would in the game. */
 	function tryOut({ when }: Trigger) {
-		if (rehearsal.made) rehearsal.send(momentIn(when, rehearsal.made.names));
+		if (trial.made) trial.send(momentIn(when, trial.made.names));
 	}
 	function add() {
 		open = addTrigger(session) ?? open;
@@ -113,5 +113,5 @@
 		disabled={session.project.clips.length === 0}
 		onclick={add}><Plus size={13} />New trigger</button
 	>
-	<LayerList {rehearsal} />
+	<LayerList {trial} />
 </div>

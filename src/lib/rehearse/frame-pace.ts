@@ -2,11 +2,13 @@
 
 export const PACES = {
 	screen: 'as they come',
-	30: '30 a second',
-	15: '15 a second',
+	thirty: '30 a second',
+	fifteen: '15 a second',
 	hitches: 'with hitches',
 } as const;
 export type Pace = keyof typeof PACES;
+
+const RATES = { thirty: 30, fifteen: 15 };
 
 /** Share of frames after which there is a hitch, and its seconds at most. */
 const HITCHES = 0.04;
@@ -28,7 +30,7 @@ export class FramePace {
 			return this.release();
 		}
 		// A little before its time is nearer than a whole frame after.
-		return this.held >= 1 / Number(pace) - 0.004 ? this.release() : null;
+		return this.held >= 1 / RATES[pace] - 0.004 ? this.release() : null;
 	}
 
 	private release(): number {

@@ -3,26 +3,37 @@ import { nightCommand, roomCommands, type Place } from '$lib/acts/room-commands'
 import { commandsOf, type Command } from '$lib/ui/command';
 import type { Session } from '$lib/session/session.svelte';
 import { inputsOf } from './inputs';
-import type { Rehearsal } from './rehearsal.svelte';
+import type { Trial } from './trial.svelte';
 import { addLayer, addTrigger } from './trigger-acts';
 
-export type Card = 'triggers' | 'blends' | 'log';
+export type Card = 'triggers' | 'blends' | 'log' | 'kept';
 
 export function rehearseCommands(
 	session: Session,
-	rehearsal: Rehearsal,
+	trial: Trial,
 	show: (card: Card) => void,
 	goTo: (place: Place) => void,
 ): Command[] {
 	const command = commandsOf('Play');
-	const isThere = () => rehearsal.made !== null;
+	const isThere = () => trial.made !== null;
 	return [
-		command('rehearse-run', 'Run or pause', '', () => rehearsal.toggle(), isThere),
-		command('rehearse-restart', 'Start again', 'Shift+Enter', () => rehearsal.restart(), isThere),
-		command('rehearse-step', 'One frame on', 'Period', () => rehearsal.step(session.frameRate), isThere),
+		command('rehearse-run', 'Run or pause', '', () => trial.toggle(), isThere),
+		command('rehearse-restart', 'Start again', 'Shift+Enter', () => trial.restart(), isThere),
+		command('rehearse-step', 'One frame on', 'Period', () => trial.step(session.frameRate), isThere),
 		command('rehearse-triggers', 'Triggers and layers', '', () => show('triggers')),
 		command('rehearse-blends', 'Blends between clips', '', () => show('blends')),
 		command('rehearse-log', 'Log of cues, triggers and messages', '', () => show('log')),
+		command('rehearse-kept', 'Rehearsals: record, replay, check', '', () => show('kept')),
+		command(
+			'rehearse-record',
+			'Record a rehearsal',
+			'',
+			() => {
+				show('kept');
+				trial.startRecording();
+			},
+			isThere,
+		),
 		command('rehearse-new-trigger', 'New trigger', '', () => {
 			show('triggers');
 			addTrigger(session);
@@ -36,7 +47,7 @@ export function rehearseCommands(
 				`rehearse-call-${name}`,
 				`Call “${name}”`,
 				'',
-				() => rehearsal.send({ kind: 'call', name }),
+				() => trial.send({ kind: 'call', name }),
 				isThere,
 			),
 		),

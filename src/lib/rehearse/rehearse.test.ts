@@ -58,8 +58,8 @@ describe('frames', () => {
 		let n = 0;
 		const random = () => [0.5, 0.01, 0.8, 0.5, 0.5][n++ % 5];
 		expect(shown('screen', random)).toHaveLength(120);
-		expect(shown('30', random)).toHaveLength(60);
-		expect(shown('15', random)).toHaveLength(30);
+		expect(shown('thirty', random)).toHaveLength(60);
+		expect(shown('fifteen', random)).toHaveLength(30);
 		const hitches = shown('hitches', random);
 		expect(Math.max(...hitches)).toBeGreaterThan(0.25);
 		expect(hitches.reduce((sum, v) => sum + v, 0)).toBeCloseTo(2, 1);

@@ -4,6 +4,7 @@ import { partTree } from '$core/clip/compile';
 import type { Changeset } from '$core/document/changeset';
 import { clipsInOrder, type Doc } from '$core/document/types';
 import { draftClips } from '$core/formats/clips/shipping';
+import { runRehearsal, type Outcome } from '$core/rehearse/run';
 import { DEFAULT_BOUNDS } from '$core/tracks/bounds';
 import { strFromU8 } from 'fflate';
 import { Mirror } from './mirror';
@@ -29,6 +30,12 @@ const clips = {
 			parts: partTree(doc).parts.map(({ id }) => id),
 			clips: all.map(({ id }) => id),
 		};
+	},
+	/** What comes of a rehearsal after a change; null where that does not fit, or the rehearsal is gone. */
+	rehearse(change: Changeset | null, id: string): Outcome | null {
+		const doc = mirror.after(change);
+		const rehearsal = doc?.rehearsals[id];
+		return doc && rehearsal ? runRehearsal(doc, rehearsal) : null;
 	},
 };
 export type Clips = typeof clips;

@@ -14,8 +14,9 @@
 	import Devices from '$lib/rehearse/Devices.svelte';
 	import { keyOf } from '$lib/rehearse/inputs';
 	import LogCard from '$lib/rehearse/LogCard.svelte';
+	import RehearsalCard from '$lib/rehearse/RehearsalCard.svelte';
 	import { rehearseCommands, type Card } from '$lib/rehearse/rehearse-commands';
-	import { Rehearsal } from '$lib/rehearse/rehearsal.svelte';
+	import { Trial } from '$lib/rehearse/trial.svelte';
 	import RehearseStage from '$lib/rehearse/RehearseStage.svelte';
 	import TriggerCard from '$lib/rehearse/TriggerCard.svelte';
 	import { useSession } from '$lib/session/session.svelte';
@@ -24,12 +25,13 @@
 	import { writeNumber } from '$lib/ui/number-text';
 
 	const session = useSession();
-	const rehearsal = new Rehearsal();
+	const trial = new Trial();
 	const base = $derived(`/p/${session.project.id}`);
 	const CARDS: readonly { card: Card; word: string }[] = [
 		{ card: 'triggers', word: 'Triggers' },
 		{ card: 'blends', word: 'Blends' },
 		{ card: 'log', word: 'Log' },
+		{ card: 'kept', word: 'Rehearsals' },
 	];
 	let card = $state<Card>('triggers');
 
@@ -39,12 +41,12 @@
 		else if (place === 'ship') void goto(`${base}/ship`);
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	}
-	const commands = $derived(rehearseCommands(session, rehearsal, (next) => (card = next), goTo));
+	const commands = $derived(rehearseCommands(session, trial, (next) => (card = next), goTo));
 
 	// A drag is many documents; the one that it ends with counts.
 	$effect(() => {
 		const { doc } = session;
-		if (!session.project.isDragging) rehearsal.makeSoon(doc);
+		if (!session.project.isDragging) trial.makeSoon(doc);
 	});
 	onMount(() => {
 		const bindings = commands.flatMap((command) =>
@@ -60,7 +62,7 @@
 		const stop = tinykeys(window, Object.fromEntries(bindings));
 		return () => {
 			stop();
-			rehearsal.destroy();
+			trial.destroy();
 		};
 	});
 	/** Every other key goes to the game, unless something on the page wants it. */
@@ -68,7 +70,7 @@
 		if (event.defaultPrevented || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
 		if (isOver(event) || isTaken(event)) return;
 		if (event.key === 'Tab' || event.key === 'Escape') return;
-		if (rehearsal.send({ kind: 'key', key: keyOf(event) })) event.preventDefault();
+		if (trial.send({ kind: 'key', key: keyOf(event) })) event.preventDefault();
 	}
 	const kib = (bytes: number) => `${writeNumber(bytes / 1024, 1)} KiB`;
 </script>
@@ -82,48 +84,54 @@
 		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)] md:grid-cols-[168px_minmax(0,1fr)_340px]"
 	>
 		<h1 class="sr-only">Rehearse {session.doc.project.name}</h1>
-		<div class="hidden min-h-0 md:grid"><Devices {rehearsal} /></div>
+		<div class="hidden min-h-0 md:grid"><Devices {trial} /></div>
 		<div class="flex min-h-0 flex-col">
 			<div class="relative min-h-0 flex-1">
-				<RehearseStage {rehearsal} theme={theme.value} />
+				<RehearseStage {trial} theme={theme.value} />
 				<div class="absolute left-2 top-2 flex items-center gap-1">
 					<button
 						type="button"
 						class="btn btn-square"
-						aria-label={rehearsal.isRunning ? 'pause' : 'run'}
-						title={rehearsal.isRunning ? 'Pause' : 'Run'}
-						onclick={() => rehearsal.toggle()}
-						>{#if rehearsal.isRunning}<Pause size={14} />{:else}<Play size={14} />{/if}</button
+						aria-label={trial.isRunning ? 'pause' : 'run'}
+						title={trial.isRunning ? 'Pause' : 'Run'}
+						onclick={() => trial.toggle()}
+						>{#if trial.isRunning}<Pause size={14} />{:else}<Play size={14} />{/if}</button
 					>
 					<button
 						type="button"
 						class="btn btn-square"
 						aria-label="one frame on"
 						title="One frame on (.)"
-						onclick={() => rehearsal.step(session.frameRate)}><StepForward size={14} /></button
+						onclick={() => trial.step(session.frameRate)}><StepForward size={14} /></button
 					>
 					<button
 						type="button"
 						class="btn btn-square"
 						aria-label="start again"
 						title="Start again (Shift+Enter)"
-						onclick={() => rehearsal.restart()}><RotateCcw size={14} /></button
+						onclick={() => trial.restart()}><RotateCcw size={14} /></button
 					>
-					<span class="rounded bg-paper/85 px-1.5 font-mono text-xs" data-time
-						>{rehearsal.time.toFixed(2)} s</span
+					<span class="rounded bg-paper/85 px-1.5 font-mono text-xs" data-time>{trial.time.toFixed(2)} s</span
 					>
-					{#if rehearsal.loop}
+					{#if trial.recorded}
+						<span class="rounded bg-rust px-1.5 text-xs font-semibold text-paper" role="status"
+							>recording</span
+						>
+					{:else if trial.replayed}
+						<span class="rounded bg-paper/85 px-1.5 text-xs" role="status">replay</span>
+					{/if}
+					{#if trial.loop}
 						<span class="rounded bg-paper/85 px-1.5 text-xs"
-							>{rehearsal.loop.from} → {rehearsal.loop.to}, over and over</span
+							>{trial.loop.pair.from} → {trial.loop.pair.to}, over and over</span
 						>
 					{/if}
 				</div>
-				{#if rehearsal.problem}
+				{#if trial.problem}
 					<p
 						class="absolute inset-x-0 top-12 mx-auto w-fit max-w-[420px] rounded-md border border-rust bg-paper p-3"
 						role="alert"
 					>
-						The clip file could not be made: {rehearsal.problem}
+						The clip file could not be made: {trial.problem}
 					</p>
 				{:else if session.project.clips.length === 0}
 					<p
@@ -136,14 +144,14 @@
 					class="absolute bottom-2 right-2 rounded bg-paper/85 px-1.5 font-mono text-xs text-muted"
 					data-file
 				>
-					{rehearsal.made
-						? `clip file ${kib(rehearsal.made.bytes)} · within 0.1 % of each range`
+					{trial.made
+						? `clip file ${kib(trial.made.bytes)} · within 0.1 % of each range`
 						: session.project.clips.length > 0
 							? 'making the clip file …'
 							: 'no clip file'}
 				</p>
 			</div>
-			<div class="h-[224px] shrink-0"><Charts {rehearsal} theme={theme.value} /></div>
+			<div class="h-[224px] shrink-0"><Charts {trial} theme={theme.value} /></div>
 		</div>
 		<section class="hidden min-h-0 flex-col gap-2 border-l border-rule p-2 md:flex" aria-label="cards">
 			<div class="flex gap-1" role="tablist" aria-label="cards">
@@ -157,9 +165,10 @@
 					>
 				{/each}
 			</div>
-			{#if card === 'triggers'}<TriggerCard {rehearsal} />
-			{:else if card === 'blends'}<BlendGrid {rehearsal} />
-			{:else}<LogCard {rehearsal} />{/if}
+			{#if card === 'triggers'}<TriggerCard {trial} />
+			{:else if card === 'blends'}<BlendGrid {trial} />
+			{:else if card === 'log'}<LogCard {trial} />
+			{:else}<RehearsalCard {trial} />{/if}
 		</section>
 	</main>
 </div>

@@ -1,16 +1,19 @@
 /** What is tried: the player that ships, on the clip file of the project as it is now, with its clock, its log and its charts. */
 import { wrap, type Remote } from 'comlink';
 import type { Posed } from '$core/clip/layout';
+import type { RehearsalInput } from '$core/document/rehearsals';
+import type { Outcome } from '$core/rehearse/run';
 import { OWN_NAMES, tellDeed, tellMoment } from '$core/document/trigger-words';
 import type { Doc } from '$core/document/types';
-import { readClips, type ReadClips } from '$player/file/read';
 import { makeLayout } from '$player/layout';
-import { Player, type BlendSpec } from '$player/player';
+import { Player } from '$player/player';
 import type { Moment as TriggerMoment } from '$player/triggers';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
 import type { Clips, MadeClips } from '$lib/workers/clips.worker';
 import { Mirrored } from '$lib/workers/mirror';
+import { BlendLoop, type Loop } from './blend-loop';
 import { FramePace, type Pace } from './frame-pace';
+import { firstMoving, inputOf, playingIn, readMade, type Done, type Made } from './made';
 import { History } from './history';
 
 export type LogKind = 'cue' | 'trigger' | 'message' | 'end' | 'input';
@@ -29,25 +32,15 @@ const QUIET = 120;
 /** A frame that took longer than this, in seconds: the page was away. */
 const AWAY = 1;
 
-/** A file that plays, with the names in it by the document's ids. */
-export interface Made extends MadeClips {
-	set: ReadClips;
-	bytes: number;
-	names: { clips: ReadonlyMap<string, string>; parts: ReadonlyMap<string, string> };
+/** What is recorded, or what is done again. */
+interface Tape {
+	inputs: readonly RehearsalInput[];
+	/** The input that comes next, when it is done again. */
+	next: number;
+	seconds: number;
 }
 
-/** The pair of clips of a blend that plays over and over. */
-export interface Loop {
-	from: string;
-	to: string;
-	/** Where the one that goes is left, as a share of its round. */
-	phase: number;
-}
-/** Seconds before the switch and after the blend that are shown. */
-const BEFORE = 0.6;
-const AFTER = 0.9;
-
-export class Rehearsal {
+export class Trial {
 	/** The file that plays; null until it is made, or where there is no clip. */
 	made = $state.raw<Made | null>(null);
 	problem = $state<string | null>(null);
@@ -61,11 +54,14 @@ export class Rehearsal {
 	/** The number that is charted: part and path in the file, and which of its numbers. */
 	charted = $state.raw<{ part: string; path: string; component: number } | null>(null);
 	/** A blend that plays over and over instead of what triggers do. */
-	loop = $state.raw<Loop | null>(null);
+	loop = $state.raw<BlendLoop | null>(null);
 	readonly history = new History();
+	/** What has been done since recording began; null where nothing is recorded. */
+	recorded = $state.raw<readonly RehearsalInput[] | null>(null);
+	/** What is done again; null where nothing is. */
+	replayed = $state.raw<Tape | null>(null);
 
 	private player: Player | null = null;
-	private loopPlayer: Player | null = null;
 	private worker: Worker | null = null;
 	private mirrored: Mirrored<Remote<Clips>> | null = null;
 	private timer: ReturnType<typeof setTimeout> | undefined;
@@ -73,14 +69,12 @@ export class Rehearsal {
 	private count = 0;
 	private lastTime = 0;
 	private readonly frames = new FramePace();
-	/** Seconds since the loop's round began. */
-	private loopAge = 0;
 
 	/** What is shown: the player's pose, by the ids of the document. */
 	readonly posed: Posed | null = $derived.by(() => {
 		void this.picture;
 		const { made, layout } = this;
-		const player = this.loop ? this.loopPlayer : this.player;
+		const player = this.loop?.player ?? this.player;
 		return made && layout && player ? { layout, pose: player.pose } : null;
 	});
 	/** The layout of the file with the ids of parts: places are the same. */
@@ -136,30 +130,25 @@ export class Rehearsal {
 			this.made = this.player = null;
 			return;
 		}
-		const set = readClips(JSON.parse(made.text));
 		const isFirst = this.made === null;
-		const names = [...set.clips.keys()];
-		this.made = {
-			...made,
-			set,
-			bytes: made.text.length,
-			names: {
-				clips: new Map(made.clips.map((id, i) => [id, names[i]])),
-				parts: new Map(made.parts.map((id, i) => [id, set.parts[i].name])),
-			},
-		};
+		this.made = readMade(made);
+		const { set } = this.made;
 		this.charted ??= firstMoving(set);
 		if (this.player && !isFirst) {
 			this.player.exchange(set);
-			this.loopPlayer?.exchange(set);
+			const { loop } = this;
+			const isWhole = loop && [loop.pair.from, loop.pair.to].every((clip) => set.clips.has(clip));
+			if (isWhole) loop.exchange(set);
+			else this.loop = null;
 			this.picture++;
 		} else this.restart();
 	}
 
-	/** Begins anew: what starts by itself starts. */
+	/** Begins anew: what starts by itself starts. A recording or a replay is given up. */
 	restart(): void {
 		const { made } = this;
 		if (!made) return;
+		this.recorded = this.replayed = null;
 		const player: Player = new Player(made.set, {
 			oncue: ({ clip, cue, layer }) => {
 				this.history.mark({ t: player.time, kind: 'cue', text: cue.name });
@@ -186,6 +175,7 @@ export class Rehearsal {
 		const { player } = this;
 		if (!player) return false;
 		this.tell(player.time, 'input', tellMoment(OWN_NAMES, moment));
+		this.record(moment);
 		const isBound = player.send(moment);
 		this.shown();
 		return isBound;
@@ -202,7 +192,45 @@ export class Rehearsal {
 	set(parameter: string, value: number): void {
 		this.values = { ...this.values, [parameter]: value };
 		this.player?.set(parameter, value);
+		this.record({ kind: 'set', name: parameter, value });
 		this.shown();
+	}
+
+	/** Begins anew, and keeps what is done from now on. Parameters begin at 0. */
+	startRecording(): void {
+		this.values = {};
+		this.restart();
+		this.recorded = [];
+		this.isRunning = true;
+		this.run();
+	}
+
+	/** Ends recording; null where nothing was recorded. */
+	stopRecording(): { inputs: readonly RehearsalInput[]; seconds: number } | null {
+		const { recorded } = this;
+		this.recorded = null;
+		return recorded && { inputs: recorded, seconds: Math.max(0.1, round(this.time)) };
+	}
+
+	/** Begins anew, and does what was recorded at its times. */
+	replay({ inputs, seconds }: Pick<Tape, 'inputs' | 'seconds'>): void {
+		this.values = {};
+		this.restart();
+		this.replayed = { inputs, seconds, next: 0 };
+		this.isRunning = true;
+		this.run();
+	}
+
+	/** What a rehearsal comes to, without a screen. */
+	async outcomeOf(doc: Doc, rehearsal: string): Promise<Outcome | null> {
+		return (await this.mirrored?.ask(doc, (remote, change) => remote.rehearse(change, rehearsal))) ?? null;
+	}
+
+	private record(moment: Done): void {
+		const { recorded, made, player } = this;
+		if (!recorded || !made || !player) return;
+		const what = inputOf(moment, made);
+		if (what) this.recorded = [...recorded, { t: round(player.time), what }];
 	}
 
 	toggle(): void {
@@ -218,9 +246,7 @@ export class Rehearsal {
 
 	/** Plays a blend over and over; null goes back to what triggers do. */
 	showLoop(loop: Loop | null): void {
-		this.loop = loop;
-		this.loopPlayer = loop && this.made ? new Player(this.made.set) : null;
-		this.loopAge = Infinity;
+		this.loop = loop && this.made && new BlendLoop(this.made.set, loop);
 		this.run();
 	}
 
@@ -239,31 +265,36 @@ export class Rehearsal {
 	};
 
 	private advance(seconds: number): void {
-		if (this.loop) this.advanceLoop(seconds);
+		if (this.loop) this.loop.advance(seconds);
 		else {
-			this.player?.advance(seconds);
+			this.player?.advance(this.replayed ? this.redo(seconds) : seconds);
 			this.noteMoment();
 		}
 		this.picture++;
 	}
 
-	private advanceLoop(seconds: number): void {
-		const { loop, loopPlayer, made } = this;
-		if (!loop || !loopPlayer || !made) return;
-		const length = (made.set.clips.get(loop.from)?.motion.length ?? 0) / 72_000;
-		const blend: BlendSpec = made.set.blendOf?.(loop.from, loop.to) ?? { kind: 'cut', seconds: 0 };
-		const whole = BEFORE + blend.seconds + AFTER;
-		const before = this.loopAge;
-		this.loopAge += seconds;
-		if (before < BEFORE && this.loopAge >= BEFORE) {
-			loopPlayer.advance(BEFORE - before);
-			loopPlayer.play({ clip: loop.to });
-			loopPlayer.advance(this.loopAge - BEFORE);
-		} else if (this.loopAge > whole) {
-			loopPlayer.play({ clip: loop.from, blend: { kind: 'cut', seconds: 0 } });
-			loopPlayer.seek(Math.max(0, loop.phase * length - BEFORE));
-			this.loopAge = 0;
-		} else loopPlayer.advance(seconds);
+	/** Does what is due within some seconds again, and gives what is left of them then. */
+	private redo(seconds: number): number {
+		const { player, replayed, made } = this;
+		if (!player || !replayed || !made) return seconds;
+		let left = seconds;
+		for (; replayed.next < replayed.inputs.length; replayed.next++) {
+			const { t, what } = replayed.inputs[replayed.next];
+			if (t > player.time + left) break;
+			const wait = Math.max(0, t - player.time);
+			player.advance(wait);
+			left -= wait;
+			if (what.kind === 'set') this.set(what.name, what.value);
+			else this.send('part' in what ? { ...what, part: made.names.parts.get(what.part) ?? '' } : what);
+		}
+		// It stands where the recording ended.
+		const rest = replayed.seconds - player.time;
+		if (left >= rest) {
+			left = Math.max(0, rest);
+			this.isRunning = false;
+			this.replayed = null;
+		}
+		return left;
 	}
 
 	/** What was done shows at once, also while it stands. */
@@ -306,27 +337,5 @@ export class Rehearsal {
 
 const inLayer = (layer: string) => (layer === '' ? '' : ` in ${layer}`);
 
-/** What plays on the ground and in the layers, by their names. */
-function playingIn(
-	player: Player,
-	set: ReadClips | undefined,
-): { place: string; clip: string; weight: number }[] {
-	const places = [
-		{ place: '', at: player as Pick<Player, 'playing'>, share: 1 },
-		...(set?.layers ?? []).map(({ name }) => {
-			const layer = player.layer(name);
-			return { place: name, at: layer, share: layer.weight };
-		}),
-	];
-	return places.flatMap(({ place, at, share }) =>
-		at.playing.map(({ clip, weight }) => ({ place, clip: clip.name, weight: weight * share })),
-	);
-}
-
-/** Something to look at: the first number that moves. */
-function firstMoving({ layout }: ReadClips) {
-	const { targets } = layout;
-	const target =
-		targets.find(({ path }) => path === 'translation') ?? targets.find(({ kind }) => kind === 'number');
-	return target ? { part: target.part, path: target.path, component: Math.min(1, target.size - 1) } : null;
-}
+/** Times are kept to a tenth of a millisecond. */
+const round = (seconds: number) => Math.round(1e4 * seconds) / 1e4;
