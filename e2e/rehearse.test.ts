@@ -1,6 +1,6 @@
 /** Rehearse: clips are tried with what will start them, on the file that ships. */
 import type { Page } from '@playwright/test';
-import { projectId, saved, storedDoc } from './compose';
+import { axeByDayAndNight, axeFindings, projectId, saved, storedDoc } from './compose';
 import { expect, test, type TestServer } from './server';
 
 async function openRehearse(app: Page, server: TestServer, project: string): Promise<void> {
@@ -167,4 +167,18 @@ test('what was done is recorded, done again and checked: a change that breaks it
 	);
 	await saved(app);
 	expect(Object.keys((await storedDoc(server, 'Parcel slip')).rehearsals)).toHaveLength(2);
+});
+
+test('axe finds nothing in any of its cards, by day and by night', async ({ app, server }) => {
+	await openRehearse(app, server, 'Quay');
+	await app.getByRole('button', { name: 'pause' }).click();
+	await app.getByRole('button', { name: /^When crane swing passes/ }).click();
+	expect(await axeByDayAndNight(app, true)).toEqual([]);
+	await app.getByRole('tab', { name: 'Blends' }).click();
+	await app.locator('[data-blend]').first().click();
+	expect(await axeFindings(app)).toEqual([]);
+	for (const card of ['Log', 'Rehearsals']) {
+		await app.getByRole('tab', { name: card }).click();
+		expect(await axeFindings(app)).toEqual([]);
+	}
 });

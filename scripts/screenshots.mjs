@@ -101,6 +101,22 @@ try {
 		await value.press('Escape');
 		await page.getByRole('button', { name: 'Seam', exact: true }).click();
 	});
+	await shoot('rehearse', async (page) => {
+		await open(page, 'Quay', 'sack drop');
+		await page.getByRole('link', { name: 'Rehearse' }).click();
+		await page.locator('[data-playing]').filter({ hasText: 'kelp sway' }).waitFor();
+		await page.getByRole('slider', { name: 'fog' }).fill('0.6');
+		await page.getByRole('button', { name: 'try: crane arm is tapped' }).click();
+		await page.getByRole('button', { name: 'try: pelican is tapped' }).click();
+		await page.locator('[data-playing]').filter({ hasText: 'sack drop' }).waitFor();
+	});
+	await shoot('rehearse-blends', async (page) => {
+		await open(page, 'Quay', 'sack drop');
+		await page.getByRole('link', { name: 'Rehearse' }).click();
+		await page.locator('[data-playing]').filter({ hasText: 'kelp sway' }).waitFor();
+		await page.getByRole('tab', { name: 'Blends' }).click();
+		await page.getByRole('button', { name: 'sack drop to crane swing' }).click();
+	});
 	await shoot('ship', async (page) => {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Ship' }).click();

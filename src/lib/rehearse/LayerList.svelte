@@ -49,7 +49,7 @@
 			data-layer={layer.name}
 		>
 			<input
-				class="field !min-h-[24px] w-[110px] font-semibold"
+				class="field w-[86px] !min-h-[24px] font-semibold"
 				aria-label="name of layer {layer.name}"
 				maxlength="120"
 				value={layer.name}

@@ -15,10 +15,10 @@ export interface ChartColours {
 /** Pixels of the names at the left, of the row of cues, and of a row of weights at most. */
 const NAMES = 182;
 const CUES = 18;
-const TOP = 2 * CUES;
+const TOP = 2 * CUES - 4;
 const ROW = 22;
 /** Of the number, at least. */
-const NUMBER = 60;
+const NUMBER = 44;
 const FONT = '11px "Overpass Mono", monospace';
 
 export interface ChartSize {
@@ -114,7 +114,7 @@ function drawNumber(
 	colours: ChartColours,
 ): void {
 	const range = history.range();
-	drawName(c, name, top + 10, colours.ink);
+	drawName(c, name, top + 8, colours.ink);
 	if (!range) return;
 	const { moments } = history;
 	const span = Math.max(range.high - range.low, 1e-9);
@@ -137,9 +137,9 @@ function drawNumber(
 	const text = (v: number) => Number(v.toPrecision(3));
 	c.textAlign = 'left';
 	c.fillStyle = colours.lake;
-	c.fillText(`${text(moments.at(-1)?.value ?? 0)}${unit}`, 8, top + 26);
+	c.fillText(`${text(moments.at(-1)?.value ?? 0)}${unit}`, 8, top + 22);
 	c.fillStyle = colours.heather;
-	c.fillText(`${text(speeds.at(-1) ?? 0)}${unit}/s`, 8, top + 41);
+	c.fillText(`${text(speeds.at(-1) ?? 0)}${unit}/s`, 8, top + 36);
 }
 
 function drawMarks(

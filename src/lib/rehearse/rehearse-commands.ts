@@ -8,11 +8,17 @@ import { addLayer, addTrigger } from './trigger-acts';
 
 export type Card = 'triggers' | 'blends' | 'log' | 'kept';
 
+/** What the room itself does. */
+interface RoomActs {
+	show: (card: Card) => void;
+	toggleLarge: () => void;
+	goTo: (place: Place) => void;
+}
+
 export function rehearseCommands(
 	session: Session,
 	trial: Trial,
-	show: (card: Card) => void,
-	goTo: (place: Place) => void,
+	{ show, toggleLarge, goTo }: RoomActs,
 ): Command[] {
 	const command = commandsOf('Play');
 	const isThere = () => trial.made !== null;
@@ -20,6 +26,7 @@ export function rehearseCommands(
 		command('rehearse-run', 'Run or pause', '', () => trial.toggle(), isThere),
 		command('rehearse-restart', 'Start again', 'Shift+Enter', () => trial.restart(), isThere),
 		command('rehearse-step', 'One frame on', 'Period', () => trial.step(session.frameRate), isThere),
+		command('rehearse-large', 'Stage large', '8', toggleLarge),
 		command('rehearse-triggers', 'Triggers and layers', '', () => show('triggers')),
 		command('rehearse-blends', 'Blends between clips', '', () => show('blends')),
 		command('rehearse-log', 'Log of cues, triggers and messages', '', () => show('log')),

@@ -1,7 +1,9 @@
 <script lang="ts">
+	import Expand from '@lucide/svelte/icons/expand';
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
 	import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
+	import Shrink from '@lucide/svelte/icons/shrink';
 	import StepForward from '@lucide/svelte/icons/step-forward';
 	import { onMount } from 'svelte';
 	import { tinykeys } from 'tinykeys';
@@ -21,6 +23,7 @@
 	import TriggerCard from '$lib/rehearse/TriggerCard.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { isOver, isTaken } from '$lib/ui/command';
+	import { keep, readKept } from '$lib/ui/kept';
 	import { theme } from '$lib/ui/theme.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -34,6 +37,12 @@
 		{ card: 'kept', word: 'Rehearsals' },
 	];
 	let card = $state<Card>('triggers');
+	/** Without devices and charts, for the stage to be large. */
+	let isLarge = $state(readKept('rehearse-large') === 'yes');
+	function toggleLarge() {
+		isLarge = !isLarge;
+		keep('rehearse-large', isLarge ? 'yes' : 'no');
+	}
 
 	const openClip = (id: string) => void goto(`${base}/compose/${id}`);
 	function goTo(place: Place) {
@@ -41,7 +50,9 @@
 		else if (place === 'ship') void goto(`${base}/ship`);
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	}
-	const commands = $derived(rehearseCommands(session, trial, (next) => (card = next), goTo));
+	const commands = $derived(
+		rehearseCommands(session, trial, { show: (next) => (card = next), toggleLarge, goTo }),
+	);
 
 	// A drag is many documents; the one that it ends with counts.
 	$effect(() => {
@@ -81,10 +92,12 @@
 <div class="flex h-dvh flex-col">
 	<ProjectBar hasFinder />
 	<main
-		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)] md:grid-cols-[168px_minmax(0,1fr)_340px]"
+		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)] {isLarge
+			? 'md:grid-cols-[minmax(0,1fr)_304px]'
+			: 'md:grid-cols-[148px_minmax(0,1fr)_304px]'}"
 	>
 		<h1 class="sr-only">Rehearse {session.doc.project.name}</h1>
-		<div class="hidden min-h-0 md:grid"><Devices {trial} /></div>
+		{#if !isLarge}<div class="hidden min-h-0 md:grid"><Devices {trial} /></div>{/if}
 		<div class="flex min-h-0 flex-col">
 			<div class="relative min-h-0 flex-1">
 				<RehearseStage {trial} theme={theme.value} />
@@ -110,6 +123,15 @@
 						aria-label="start again"
 						title="Start again (Shift+Enter)"
 						onclick={() => trial.restart()}><RotateCcw size={14} /></button
+					>
+					<button
+						type="button"
+						class="btn btn-square"
+						aria-label="large stage"
+						aria-pressed={isLarge}
+						title="Large stage, without devices and charts (8)"
+						onclick={toggleLarge}
+						>{#if isLarge}<Shrink size={14} />{:else}<Expand size={14} />{/if}</button
 					>
 					<span class="rounded bg-paper/85 px-1.5 font-mono text-xs" data-time>{trial.time.toFixed(2)} s</span
 					>
@@ -151,7 +173,7 @@
 							: 'no clip file'}
 				</p>
 			</div>
-			<div class="h-[224px] shrink-0"><Charts {trial} theme={theme.value} /></div>
+			{#if !isLarge}<div class="h-[200px] shrink-0"><Charts {trial} theme={theme.value} /></div>{/if}
 		</div>
 		<section class="hidden min-h-0 flex-col gap-2 border-l border-rule p-2 md:flex" aria-label="cards">
 			<div class="flex gap-1" role="tablist" aria-label="cards">
