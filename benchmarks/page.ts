@@ -38,9 +38,9 @@ function largeProject(channels: number, keys: number): string {
 }
 
 /** Milliseconds of script a frame while some work goes on. */
-type Meter = (work: () => Promise<void>) => Promise<number>;
+export type Meter = (work: () => Promise<void>) => Promise<number>;
 
-async function meterOf(page: Page): Promise<Meter> {
+export async function meterOf(page: Page): Promise<Meter> {
 	const cdp = await page.context().newCDPSession(page);
 	await cdp.send('Performance.enable');
 	const script = async () =>
@@ -203,7 +203,7 @@ async function playFigures(what: string, opened: Opened, most?: number): Promise
 	];
 }
 
-function milliseconds(what: string, measured: number, most?: number): Figure {
+export function milliseconds(what: string, measured: number, most?: number): Figure {
 	const text = `${measured.toFixed(1)} ms`;
 	return most === undefined ? figure(what, text) : figure(what, text, `under ${most} ms`, measured < most);
 }

@@ -7,6 +7,7 @@ import { fitFigures } from './fit';
 import type { Figure } from './figure';
 import { pageFigures } from './page';
 import { playerFigures } from './player';
+import { rehearseFigures } from './rehearse';
 
 const BENCHMARKS: Record<string, () => Promise<Figure[]>> = {
 	evaluation: evaluationFigures,
@@ -14,6 +15,7 @@ const BENCHMARKS: Record<string, () => Promise<Figure[]>> = {
 	fit: fitFigures,
 	export: exportFigures,
 	page: pageFigures,
+	rehearse: rehearseFigures,
 };
 
 function table(figures: readonly Figure[]): string {

@@ -116,8 +116,13 @@ export class Tracks<N extends Names> {
 		const round = Math.floor(track.ticks / (length + loop.pause)) + 1;
 		const count = loop.mode === 'alternate' ? round + (round % 2) : round;
 		const ends = Math.min(count, track.motion.loop.count ?? Infinity);
-		const motion = loop.mode === 'once' ? track.motion : counted(track.clip.motion, ends);
-		this.tracks[this.tracks.length - 1] = { ...track, motion, finishes: true };
+		const isRound = loop.mode !== 'once';
+		this.tracks[this.tracks.length - 1] = {
+			...track,
+			motion: isRound ? counted(track.clip.motion, ends) : track.motion,
+			count: isRound ? ends : track.count,
+			finishes: true,
+		};
 	}
 
 	/** How much of what lies below they cover, 0…1. */

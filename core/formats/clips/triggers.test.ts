@@ -119,6 +119,8 @@ describe('triggers', () => {
 		player.advance(1.25);
 		expect(heightOf('gull')).toBeCloseTo(1, 3);
 		player.send({ kind: 'tap', part: 'gull' });
+		// Other clips of the same project in between change nothing about it.
+		player.exchange(readClips(fileOf(doc)));
 		player.advance(0.25);
 		// It goes on to the end of its round, and stays there.
 		expect(heightOf('gull')).toBeCloseTo(2, 3);

@@ -7,7 +7,7 @@ import { kindOf } from '$core/document/types';
 import { writeNumber } from '$lib/ui/number-text';
 import { TALL } from './lane-view.svelte';
 import type { LanePicture, Palette } from './picture';
-import { drawNumber } from './draw-number';
+import { drawText } from '$lib/ui/canvas-text';
 import { columnTimes, type LaneRow, type PartRow } from './rows';
 import { valueY } from './scale';
 
@@ -211,7 +211,7 @@ export function drawExcess(
 			if (by <= least) return;
 			const y = top + valueY(v, range, row.height);
 			const beside = y - 9 < top + 6 ? y + 11 : y - 9;
-			drawNumber(c, `${writeNumber(by, 3)} ${word}`, picture.x(t) + 6, beside, { colour: rust });
+			drawText(c, `${writeNumber(by, 3)} ${word}`, picture.x(t) + 6, beside, { colour: rust });
 		};
 		say(excess.past, excess.pastAt, excess.pastValue, 'past');
 		say(excess.back, excess.backAt, excess.backValue, 'back first');

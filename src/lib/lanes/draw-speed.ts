@@ -1,7 +1,7 @@
 /** Speed over the value of a lane: a broken line from the floor up, as high as the fastest moment, which is marked. */
 import { fastestOf, hasSpeed, speedAt, tellSpeed } from '$lib/session/lane-speed';
 import { extentOf, type LanePicture } from './picture';
-import { drawNumber } from './draw-number';
+import { drawText } from '$lib/ui/canvas-text';
 import type { LaneRow } from './rows';
 import { padding } from './scale';
 
@@ -46,5 +46,5 @@ export function drawSpeed(
 	const { ink, sheet } = picture.palette;
 	// It stays within the lane's width and off its own mark.
 	const ends = { beyond: picture.width, at: at - 7 };
-	drawNumber(c, text, at + 7, y(peak.speed), { colour: ink, ground: { colour: sheet, alpha: 0.85 } }, ends);
+	drawText(c, text, at + 7, y(peak.speed), { colour: ink, ground: { colour: sheet, alpha: 0.85 } }, ends);
 }

@@ -2,7 +2,7 @@
 import { ticks as niceTicks } from 'd3-array';
 import { drawGround } from './draw-ground';
 import { drawExcess, drawHandles, drawKeys, drawPart, showsHandles } from './draw-keys';
-import { drawNumber } from './draw-number';
+import { drawText } from '$lib/ui/canvas-text';
 import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
@@ -23,7 +23,7 @@ function drawAxis(c: CanvasRenderingContext2D, row: LaneRow, top: number, pictur
 		c.moveTo(0, y);
 		c.lineTo(picture.width, y);
 		c.stroke();
-		drawNumber(c, String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7, {
+		drawText(c, String(Math.round(value * 1000) / 1000), 3, y - 7 < top + 4 ? y + 8 : y - 7, {
 			colour: palette.muted,
 		});
 	}
@@ -47,7 +47,7 @@ function drawRange(
 	const { muted, sheet } = picture.palette;
 	// They stand in what the curve leaves free, and are read over it.
 	const tell = (value: number) =>
-		drawNumber(c, `${writeNumber(value, 2)}${unit}`, 4, top + valueY(value, { low, high }, row.height), {
+		drawText(c, `${writeNumber(value, 2)}${unit}`, 4, top + valueY(value, { low, high }, row.height), {
 			colour: muted,
 			ground: { colour: sheet, alpha: 0.8 },
 		});

@@ -58,6 +58,25 @@
 			{/each}
 		</div>
 	</section>
+	<section class="flex flex-col gap-1" aria-label="clips">
+		<h2 class="sheet-title">Play a clip</h2>
+		<select
+			class="field"
+			aria-label="play a clip"
+			value=""
+			disabled={!trial.made || trial.recorded !== null}
+			title={trial.recorded
+				? 'A rehearsal records what a person does: call a trigger instead'
+				: 'As code would, over what plays'}
+			onchange={(event) => {
+				if (event.currentTarget.value) trial.play(event.currentTarget.value);
+				event.currentTarget.value = '';
+			}}
+		>
+			<option value="">Choose …</option>
+			{#each trial.made?.set.clips.keys() ?? [] as name (name)}<option value={name}>{name}</option>{/each}
+		</select>
+	</section>
 	<section class="flex flex-col gap-1" aria-label="keys">
 		<h2 class="sheet-title">Keys</h2>
 		<div class={row}>

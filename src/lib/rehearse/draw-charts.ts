@@ -1,4 +1,5 @@
 /** Charts of what runs, on one time axis that scrolls: cues, weights of clips, a number and its speed. */
+import { drawText } from '$lib/ui/canvas-text';
 import { KEPT, type History } from './history';
 
 export interface ChartColours {
@@ -19,7 +20,6 @@ const TOP = 2 * CUES - 4;
 const ROW = 22;
 /** Of the number, at least. */
 const NUMBER = 44;
-const FONT = '11px "Overpass Mono", monospace';
 
 export interface ChartSize {
 	width: number;
@@ -35,8 +35,6 @@ export function drawCharts(
 	colours: ChartColours,
 ): void {
 	c.clearRect(0, 0, width, height);
-	c.font = FONT;
-	c.textBaseline = 'middle';
 	const right = width - 8;
 	const x = (t: number) => right - ((now - t) / KEPT) * (right - NAMES);
 	drawAxis(c, x, height, now, colours);
@@ -53,9 +51,7 @@ function drawAxis(c: CanvasRenderingContext2D, x: Place, height: number, now: nu
 	c.fillStyle = colours.rule;
 	for (let t = Math.ceil(Math.max(0, now - KEPT)); t <= now; t++) {
 		c.fillRect(Math.round(x(t)), 0, 1, height);
-		c.fillStyle = colours.muted;
-		c.textAlign = 'left';
-		c.fillText(`${t} s`, x(t) + 3, 9);
+		drawText(c, `${t} s`, x(t) + 3, 9, { colour: colours.muted });
 		c.fillStyle = colours.rule;
 	}
 }
@@ -63,9 +59,7 @@ function drawAxis(c: CanvasRenderingContext2D, x: Place, height: number, now: nu
 /** Characters of a name that have room before a weight. */
 const LONGEST = 20;
 function drawName(c: CanvasRenderingContext2D, name: string, y: number, colour: string): void {
-	c.fillStyle = colour;
-	c.textAlign = 'left';
-	c.fillText(name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name, 8, y);
+	drawText(c, name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name, 8, y, { colour });
 }
 
 function drawWeight(
@@ -99,9 +93,7 @@ function drawWeight(
 	c.globalAlpha = 1;
 	drawName(c, name, top + height / 2, colours.ink);
 	const now = moments.at(-1)?.weights.get(name) ?? 0;
-	c.textAlign = 'right';
-	c.fillStyle = colours.muted;
-	c.fillText(now.toFixed(2), NAMES - 6, top + height / 2);
+	drawText(c, now.toFixed(2), NAMES - 34, top + height / 2, { colour: colours.muted });
 }
 
 function drawNumber(
@@ -134,12 +126,9 @@ function drawNumber(
 	const middle = top + height / 2;
 	line(colours.heather, (i) => middle - (speeds[i] / fastest) * (height / 2 - 7));
 	line(colours.lake, (i) => y(moments[i].value!));
-	const text = (v: number) => Number(v.toPrecision(3));
-	c.textAlign = 'left';
-	c.fillStyle = colours.lake;
-	c.fillText(`${text(moments.at(-1)?.value ?? 0)}${unit}`, 8, top + 22);
-	c.fillStyle = colours.heather;
-	c.fillText(`${text(speeds.at(-1) ?? 0)}${unit}/s`, 8, top + 36);
+	const told = history.told((v) => `${Number(v.toPrecision(3))}${unit}`);
+	drawText(c, told.value, 8, top + 22, { colour: colours.lake });
+	drawText(c, told.speed, 8, top + 36, { colour: colours.heather });
 }
 
 function drawMarks(
@@ -149,7 +138,6 @@ function drawMarks(
 	height: number,
 	colours: ChartColours,
 ): void {
-	c.textAlign = 'left';
 	// Names that would lie over the one before are left out; their ticks stay, and the log has them.
 	let free = -Infinity;
 	for (const { t, kind, text } of history.marks) {
@@ -158,10 +146,9 @@ function drawMarks(
 		const isPop = kind === 'pop';
 		c.fillStyle = isPop ? colours.rust : colours.lake;
 		c.fillRect(at, isPop ? CUES : CUES + 2, isPop ? 1.5 : 1, isPop ? height : CUES - 6);
-		if (isPop) c.fillText(text, at + 3, height - 8);
+		if (isPop) drawText(c, text, at + 3, height - 8, { colour: colours.rust });
 		else if (at >= free) {
-			c.fillText(text, at + 3, CUES + 8);
-			free = at + 9 + c.measureText(text).width;
+			free = at + 9 + drawText(c, text, at + 3, CUES + 8, { colour: colours.lake });
 		}
 	}
 }

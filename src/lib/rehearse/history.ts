@@ -15,12 +15,15 @@ export interface Mark {
 
 /** Seconds that are kept. */
 export const KEPT = 10;
+/** Seconds that a number stands before it is told anew. */
+const READ = 0.12;
 /** A jump of less than this share of the range that was seen is none. */
 const NOTICEABLE = 0.02;
 
 export class History {
 	readonly moments: Moment[] = [];
 	readonly marks: Mark[] = [];
+	private words: { t: number; value: string; speed: string } | null = null;
 	/** Clips that played within the time kept, in the order in which they came, and when they did last. */
 	private readonly seen = new Map<string, number>();
 	get names(): string[] {
@@ -48,12 +51,14 @@ export class History {
 
 	/** Another number is looked at. */
 	forgetValues(): void {
+		this.words = null;
 		this.moments.forEach((moment, i) => (this.moments[i] = { ...moment, value: null }));
 	}
 
 	clear(): void {
 		this.moments.length = this.marks.length = 0;
 		this.seen.clear();
+		this.words = null;
 	}
 
 	/** Lowest and highest value that was seen; null where none was. */
@@ -72,6 +77,16 @@ export class History {
 		const [before, now] = [this.moments[i - 1], this.moments[i]];
 		if (!before || before.value === null || now.value === null || now.t <= before.t) return null;
 		return (now.value - before.value) / (now.t - before.t);
+	}
+
+	/** Value and speed in words: not more often than they can be read. */
+	told(word: (value: number) => string): { value: string; speed: string } {
+		const now = this.moments.at(-1);
+		if (!now || now.value === null) return { value: '', speed: '' };
+		if (this.words && now.t >= this.words.t && now.t < this.words.t + READ) return this.words;
+		const speed = this.speedAt(this.moments.length - 1) ?? 0;
+		this.words = { t: now.t, value: word(now.value), speed: `${word(speed)}/s` };
+		return this.words;
 	}
 
 	/** Where a clip has taken over since the last picture, a value that is not where its speed would have led. */

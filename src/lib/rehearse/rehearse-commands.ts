@@ -49,6 +49,15 @@ export function rehearseCommands(
 			show('triggers');
 			addLayer(session);
 		}),
+		...[...(trial.made?.set.clips.keys() ?? [])].map((name) =>
+			command(
+				`rehearse-play-${name}`,
+				`Play “${name}”`,
+				'',
+				() => trial.play(name),
+				() => trial.recorded === null,
+			),
+		),
 		...inputsOf(session.doc).calls.map((name) =>
 			command(
 				`rehearse-call-${name}`,

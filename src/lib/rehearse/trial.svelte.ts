@@ -181,6 +181,16 @@ export class Trial {
 		return isBound;
 	}
 
+	/** Plays a clip on the ground, as code would. */
+	play(clip: string): void {
+		const { player } = this;
+		if (!player) return;
+		this.loop = null;
+		this.tell(player.time, 'input', `play ${clip}`);
+		player.play({ clip });
+		this.shown();
+	}
+
 	/** Whether a tap on a part, or on what it hangs on, does anything. */
 	isBound(kind: 'tap' | 'enter' | 'leave', part: string): boolean {
 		const { triggers = [], parts } = this.made?.set ?? { parts: [] };

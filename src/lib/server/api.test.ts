@@ -413,7 +413,7 @@ describe('imports', () => {
 	it.each<[string, () => string, RegExp, string | undefined]>([
 		['what is not JSON', () => '{"format": pelican}', /not JSON/, ''],
 		['another format', () => '{"format":"song"}', /no Hillock project file/, '/format'],
-		['a newer version', () => broken((b) => (b.version = 9)), /newer/, '/version'],
+		['a newer version', () => broken((b) => (b.version = VERSION + 1)), /newer/, '/version'],
 		[
 			'a ring of parents',
 			() => broken((b) => (b.parts['crane-post'].parent = 'hook')),

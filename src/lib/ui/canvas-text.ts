@@ -1,4 +1,4 @@
-/** Numbers that are read over the lanes. */
+/** Text on a canvas of the page. */
 
 const FONT = '11px "Overpass Mono", monospace';
 /** Pixels of what is kept for each CSS pixel, along each side. */
@@ -45,15 +45,15 @@ interface Told {
 	ground?: { colour: string; alpha: number };
 }
 
-/** Draws a number with its left end and its middle at a place; where `rightOf` it would go beyond, it ends at `leftOf`. */
-export function drawNumber(
+/** Draws text with its left end and its middle at a place; where it would go beyond an end, it ends at another place. Gives its width. */
+export function drawText(
 	c: CanvasRenderingContext2D,
 	text: string,
 	x: number,
 	y: number,
 	{ colour, ground }: Told,
 	ends?: { beyond: number; at: number },
-): void {
+): number {
 	const aside = typeof OffscreenCanvas === 'undefined' ? null : drawnAside(text, colour);
 	if (!aside) {
 		c.font = FONT;
@@ -78,4 +78,5 @@ export function drawNumber(
 			HEIGHT,
 		);
 	else c.fillText(text, left, y + 0.5);
+	return width;
 }
