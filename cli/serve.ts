@@ -96,7 +96,9 @@ export async function serve(options: ServeOptions): Promise<void> {
 	});
 	const { port } = server.address() as AddressInfo;
 	const query = options.token ? `/?token=${encodeURIComponent(options.token)}` : '';
-	process.stdout.write(`Hillock is ready: http://${options.host}:${port}${query}\n`);
+	const address = `http://${options.host}:${port}`;
+	process.stdout.write(`Hillock is ready: ${address}${query}\n`);
+	if (options.demo) process.stdout.write(`A game that plays and follows its clips: ${address}/game/\n`);
 
 	const stop = (): void => {
 		process.emit('hillock:stop' as never);

@@ -149,3 +149,35 @@ test('a running game follows the project: an edit in Compose is seen in it, at t
 		rmSync(data, { recursive: true, force: true });
 	}
 });
+
+test('the game of the demo plays by tap and key, and changes while it runs', async ({
+	app,
+	server,
+	context,
+}) => {
+	const game = await context.newPage();
+	const problems: string[] = [];
+	game.on('pageerror', (error) => problems.push(error.message));
+	await game.goto(`${server.address}/game/`);
+	const told = game.locator('#told');
+	await expect(told).toHaveText('Ready.');
+	await game.locator('[data-part="crane arm"] > rect').first().click();
+	await expect(told).toContainText('thud');
+	await game.getByText('Stamp', { exact: true }).click();
+	await expect(told).toContainText('sound');
+	const xOf = (part: string) =>
+		game
+			.locator(`[data-part="${part}"]`)
+			.evaluate((own) => Number(/translate\((\S+)/.exec(own.getAttribute('transform')!)![1]));
+	// The sack rolls to where its clip leaves it; moved in Compose, it lies elsewhere at once.
+	await expect.poll(() => xOf('mail sack')).toBeCloseTo(0.5, 2);
+	await openClip(app, server, 'Quay', 'sack drop');
+	await goToFrame(app, 60);
+	const value = laneValue(app, 'mail sack translation x');
+	await value.fill('+=1.5');
+	await value.press('Enter');
+	await expect.poll(() => xOf('mail sack')).toBeCloseTo(2, 2);
+	await game.keyboard.press('ArrowRight');
+	await expect.poll(() => xOf('ferry')).toBeGreaterThan(3.6);
+	expect(problems).toEqual([]);
+});

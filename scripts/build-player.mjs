@@ -59,3 +59,7 @@ for (const path of filesBelow(join(dist, 'types')))
 const taken = join(root, 'build/client/player');
 mkdirSync(taken, { recursive: true });
 for (const name of Object.keys(ENTRIES)) cpSync(join(dist, `${name}.js`), join(taken, `${name}.js`));
+
+// The game of the demo lies beside them.
+const game = join(root, 'build/client/game');
+cpSync(join(root, 'demo/game'), game, { recursive: true });

@@ -101,8 +101,9 @@
 			</li>
 		{:else}
 			<li class="text-muted">
-				A trigger says what plays when something happens: a tap, a key, a cue, a call from code. They leave
-				with the clip file.
+				Nothing plays by itself yet. A trigger says what plays when something happens: the start, a tap, a
+				key, a cue, a call from code. Triggers leave with the clip file. To try a clip as it is, choose it
+				under Play a clip.
 			</li>
 		{/each}
 	</ol>
