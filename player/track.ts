@@ -1,5 +1,5 @@
 /** A clip under way. */
-import type { BlendSpec, PlayerClip } from './clips';
+import { counted, type BlendSpec, type PlayerClip } from './clips';
 import type { Cue } from './cues';
 import type { PoseLayout } from './layout';
 import { playedTicks } from './loop';
@@ -74,4 +74,15 @@ export function startTicks(
 	if (speed >= 0) return 0;
 	const all = playedTicks(motion);
 	return all < Infinity ? all : length;
+}
+
+/** The same, but ending with the round that it is in; there and back, with its way back. */
+export function endingWithRound<C extends Cue>(track: Track<C>): Track<C> {
+	const { clip, ticks, motion } = track;
+	const { length, loop } = clip.motion;
+	if (loop.mode === 'once') return { ...track, finishes: true };
+	const round = Math.floor(ticks / (length + loop.pause)) + 1;
+	const whole = loop.mode === 'alternate' ? round + (round % 2) : round;
+	const count = Math.min(whole, motion.loop.count ?? Infinity);
+	return { ...track, motion: counted(clip.motion, count), count, finishes: true };
 }

@@ -22,7 +22,7 @@ import { moveNumbers } from './layout';
 import { playedTicks } from './loop';
 import { evaluateClip, restMotion } from './motion';
 import { secondsToTicks, TICKS_PER_SECOND, ticksToSeconds } from './time';
-import { makeTrack, startTicks, weightOf, type Track } from './track';
+import { endingWithRound, makeTrack, startTicks, weightOf, type Track } from './track';
 
 /** More clips than this in one another are not told apart by an eye: the oldest is let go. */
 const MOST_TRACKS = 8;
@@ -108,21 +108,10 @@ export class Tracks<N extends Names> {
 		return track?.key === key && !track.finishes && this.untilEnd(way) > 0;
 	}
 
-	/** The newest clip ends with the round that it is in; there and back, with its way back. What is queued goes on then. */
+	/** The newest clip ends with the round that it is in. What is queued goes on then. */
 	finish(): void {
-		const track = this.tracks.at(-1);
-		if (!track) return;
-		const { length, loop } = track.clip.motion;
-		const round = Math.floor(track.ticks / (length + loop.pause)) + 1;
-		const count = loop.mode === 'alternate' ? round + (round % 2) : round;
-		const ends = Math.min(count, track.motion.loop.count ?? Infinity);
-		const isRound = loop.mode !== 'once';
-		this.tracks[this.tracks.length - 1] = {
-			...track,
-			motion: isRound ? counted(track.clip.motion, ends) : track.motion,
-			count: isRound ? ends : track.count,
-			finishes: true,
-		};
+		const last = this.tracks.length - 1;
+		if (last >= 0) this.tracks[last] = endingWithRound(this.tracks[last]);
 	}
 
 	/** How much of what lies below they cover, 0…1. */

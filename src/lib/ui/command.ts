@@ -1,4 +1,5 @@
 /** What a command is, and which key presses are commands at all. */
+import { tinykeys } from 'tinykeys';
 import { isPointed } from './pointed';
 
 export type CommandGroup = 'Play' | 'Keys' | 'Shape' | 'Parts' | 'Clips' | 'View' | 'Edit' | 'Ship';
@@ -82,4 +83,27 @@ export function isTaken(event: KeyboardEvent | ClipboardEvent): boolean {
 		target.closest('[role="slider"]') !== null &&
 		!target.matches('[aria-label="playhead"]')
 	);
+}
+
+/**
+ * Has keys do what their commands do, unless something on the page wants them, or `keeps` has taken them; gives what ends
+ * that. Whatever is being written, another thing can be looked for.
+ */
+export function bindKeys(
+	commands: readonly Command[],
+	keeps: (event: KeyboardEvent) => boolean = () => false,
+): () => void {
+	const bindings = commands.flatMap((command) =>
+		command.keys
+			.filter((keys) => keys !== PASTES)
+			.map((keys): [string, (event: KeyboardEvent) => void] => [
+				keys,
+				(event) => {
+					if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
+					event.preventDefault();
+					if (!keeps(event) && command.can()) command.run();
+				},
+			]),
+	);
+	return tinykeys(window, Object.fromEntries(bindings));
 }

@@ -6,7 +6,6 @@
 	import Shrink from '@lucide/svelte/icons/shrink';
 	import StepForward from '@lucide/svelte/icons/step-forward';
 	import { onMount } from 'svelte';
-	import { tinykeys } from 'tinykeys';
 	import { goto } from '$app/navigation';
 	import Finder from '$lib/bar/Finder.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
@@ -22,7 +21,8 @@
 	import RehearseStage from '$lib/rehearse/RehearseStage.svelte';
 	import TriggerCard from '$lib/rehearse/TriggerCard.svelte';
 	import { useSession } from '$lib/session/session.svelte';
-	import { isOver, isTaken } from '$lib/ui/command';
+	import { bindKeys, isTaken } from '$lib/ui/command';
+	import { watchPointed } from '$lib/ui/pointed';
 	import { keep, readKept } from '$lib/ui/kept';
 	import { theme } from '$lib/ui/theme.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -59,27 +59,21 @@
 		const { doc } = session;
 		if (!session.project.isDragging) trial.makeSoon(doc);
 	});
-	onMount(() => {
-		const bindings = commands.flatMap((command) =>
-			command.keys.map((keys): [string, (event: KeyboardEvent) => void] => [
-				keys,
-				(event) => {
-					if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
-					event.preventDefault();
-					if (command.can()) command.run();
-				},
-			]),
-		);
-		const stop = tinykeys(window, Object.fromEntries(bindings));
+	$effect(() => {
+		const stop = bindKeys(commands);
+		// After the commands, so that what they have taken is known.
+		window.addEventListener('keydown', sendKey);
 		return () => {
 			stop();
-			trial.destroy();
+			window.removeEventListener('keydown', sendKey);
 		};
 	});
+	$effect(watchPointed);
+	onMount(() => () => trial.destroy());
 	/** Every other key goes to the game, unless something on the page wants it. */
-	function onkeydown(event: KeyboardEvent) {
+	function sendKey(event: KeyboardEvent) {
 		if (event.defaultPrevented || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
-		if (isOver(event) || isTaken(event)) return;
+		if (isTaken(event)) return;
 		if (event.key === 'Tab' || event.key === 'Escape') return;
 		if (trial.send({ kind: 'key', key: keyOf(event) })) event.preventDefault();
 	}
@@ -87,7 +81,6 @@
 </script>
 
 <svelte:head><title>Rehearse · {session.doc.project.name} · Hillock</title></svelte:head>
-<svelte:window {onkeydown} />
 
 <div class="flex h-dvh flex-col">
 	<ProjectBar hasFinder />

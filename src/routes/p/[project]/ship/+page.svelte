@@ -6,8 +6,7 @@
 	import { shipCommands } from '$lib/ship/ship-commands';
 	import Finder from '$lib/bar/Finder.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
-	import { isOver, isTaken } from '$lib/ui/command';
-	import { tinykeys } from 'tinykeys';
+	import { bindKeys } from '$lib/ui/command';
 	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
 
@@ -20,19 +19,7 @@
 		else if (place === 'rehearse') void goto(`${base}/rehearse`);
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	});
-	onMount(() => {
-		const bindings = commands.flatMap((command) =>
-			command.keys.map((keys): [string, (event: KeyboardEvent) => void] => [
-				keys,
-				(event) => {
-					if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
-					event.preventDefault();
-					if (command.can()) command.run();
-				},
-			]),
-		);
-		return tinykeys(window, Object.fromEntries(bindings));
-	});
+	onMount(() => bindKeys(commands));
 </script>
 
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>

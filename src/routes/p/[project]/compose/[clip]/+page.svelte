@@ -4,7 +4,6 @@
 	import PanelRight from '@lucide/svelte/icons/panel-right';
 	import PanelTop from '@lucide/svelte/icons/panel-top';
 	import { toast } from 'svelte-sonner';
-	import { tinykeys } from 'tinykeys';
 	import type { ArrangementName } from '$lib/session/arrangement.svelte';
 	import { PaneGroup, Pane, PaneResizer } from 'paneforge';
 	import { goto } from '$app/navigation';
@@ -12,7 +11,7 @@
 	import type BenchComponent from '$lib/bench/Bench.svelte';
 	import { LaneView } from '$lib/lanes/lane-view.svelte';
 	import Lanes from '$lib/lanes/Lanes.svelte';
-	import { isOver, isTaken, PASTES } from '$lib/ui/command';
+	import { bindKeys, isTaken } from '$lib/ui/command';
 	import { watchPointed } from '$lib/ui/pointed';
 	import { typeAhead } from '$lib/ui/typed-ahead';
 	import { type CommandTargets } from '$lib/compose/targets';
@@ -64,25 +63,9 @@
 		return true;
 	}
 	// Bound anew when a shortcut is changed.
-	$effect(() => {
-		const bindings = Object.fromEntries(
-			commands.flatMap((command) =>
-				command.keys
-					.filter((keys) => keys !== PASTES)
-					.map((keys) => [
-						keys,
-						(event: KeyboardEvent) => {
-							// Whatever is being written, another thing can be looked for.
-							if (command.id === 'find' ? isOver(event) : isTaken(event)) return;
-							event.preventDefault();
-							if (event.key === 'Escape' && leaveBench(event.target as HTMLElement)) return;
-							if (command.can()) command.run();
-						},
-					]),
-			),
-		);
-		return tinykeys(window, bindings);
-	});
+	$effect(() =>
+		bindKeys(commands, (event) => event.key === 'Escape' && leaveBench(event.target as HTMLElement)),
+	);
 
 	/** Most of the code draws the stage and the bench: fetched beside the room, so that the lanes are there first. */
 	let Stage = $state.raw<typeof StageComponent | null>(null);
