@@ -59,10 +59,10 @@ export class Player<N extends Names = Names> extends Playing<N> {
 	/** Which way clips run: 1, or −1 backwards. */
 	private way = 1;
 	/** The tracks of the ground and of all layers, from below. */
-	private readonly all: { name: string; tracks: Tracks<N> }[];
+	private all: { name: string; tracks: Tracks<N> }[];
 	private readonly layers = new Map<string, PlayerLayer<N>>();
 	/** The same, in their order. */
-	private readonly order: PlayerLayer<N>[] = [];
+	private order: PlayerLayer<N>[] = [];
 	private readonly bound = new Map<string, PlayRequest<N['clip']>>();
 	private readonly reactions: Reactions<N>;
 	/** Whether anybody wants to hear of events. */
@@ -79,12 +79,26 @@ export class Player<N extends Names = Names> extends Playing<N> {
 		this.take(clips);
 	}
 
-	/** What a set has beside its clips. */
-	private take({ triggers = [], layers = [] }: ClipSet<N>): void {
+	/** What a set has beside its clips; `before` are the layers of the set that it follows. */
+	private take({ triggers = [], layers = [] }: ClipSet<N>, before: ClipSet<N>['layers'] = []): void {
 		const { oncue, onloop, onend } = this.options;
 		this.reactions.triggers = triggers;
 		this.isHeard = Boolean(oncue ?? onloop ?? onend) || this.reactions.listens;
-		for (const layer of layers) this.layer(layer.name, layer).lieIn(this.layout, layer);
+		for (const { name } of before) if (!layers.some((own) => own.name === name)) this.dropLayer(name);
+		for (const layer of layers) {
+			const own = this.layer(layer.name, layer);
+			own.lieIn(this.layout, layer);
+			// A weight that was set meanwhile stays, unless the set has another one now.
+			const was = before.find(({ name }) => name === layer.name);
+			if (was && was.weight !== layer.weight) own.weight = layer.weight ?? 1;
+		}
+	}
+
+	private dropLayer(name: string): void {
+		const layer = this.layers.get(name);
+		this.layers.delete(name);
+		this.order = this.order.filter((own) => own !== layer);
+		this.all = this.all.filter((own) => own.name !== name);
 	}
 
 	get layout(): PoseLayout {
@@ -103,14 +117,15 @@ export class Player<N extends Names = Names> extends Playing<N> {
 
 	/**
 	 * Goes on with other clips, made of the same project later: clips keep their times, blends go on (inertial ones end), what is
-	 * gone is let go. `layout` and `pose` are others then: what shows poses has to be bound anew.
+	 * gone is let go, layers of the set among it. `layout` and `pose` are others then: what shows poses has to be bound anew.
 	 */
 	exchange(set: ClipSet<N>): void {
+		const { layers } = this.clips;
 		this.clips = set;
 		this.pose = set.layout.rest.slice();
 		for (const { tracks } of this.all) tracks.exchange(set);
 		for (const layer of this.order) layer.lieIn(set.layout);
-		this.take(set);
+		this.take(set, layers);
 		this.changed();
 	}
 

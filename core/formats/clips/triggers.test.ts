@@ -5,7 +5,7 @@ import { linear, ONCE, ProjectBuilder, REPEAT } from '../../../demo/builder';
 import { readClips } from '../../../player/file/read';
 import { placeOf } from '../../../player/layout';
 import { Player } from '../../../player/player';
-import type { TriggerDeed } from '../../document/triggers';
+import type { Layer, TriggerDeed } from '../../document/triggers';
 import { clipsInOrder, type Doc } from '../../document/types';
 import { validateDocument } from '../../document/validate';
 import { removeClip } from '../../edits/clips';
@@ -146,6 +146,28 @@ describe('triggers', () => {
 		expect(player.layer('birds').weight).toBe(0);
 		player.set('wind', 0.3);
 		expect(player.layer('wind').weight).toBe(0.3);
+	});
+
+	it('are exchanged with their layers: changed weights and parts count at once, gone layers show nothing more', () => {
+		const start = harbour().trigger({ kind: 'start' }, play('hop', 'layer-birds')).build();
+		const { player, heightOf } = started(start);
+		player.advance(0.5);
+		expect(heightOf('gull')).toBeCloseTo(2, 3);
+		const withBirds = (change: Partial<Layer>): Doc => ({
+			...start,
+			layers: { 'layer-birds': { ...start.layers['layer-birds'], ...change } },
+		});
+		const exchanged = (doc: Doc) => {
+			player.exchange(readClips(fileOf(doc)));
+			return heightOf('gull');
+		};
+		expect(exchanged(withBirds({ weight: 0.25 }))).toBeCloseTo(0.5, 3);
+		// What code has set stays while the project says the same.
+		player.layer('birds').weight = 0.75;
+		expect(exchanged(withBirds({ weight: 0.25, mode: 'add' }))).toBeCloseTo(1.5, 3);
+		expect(exchanged(withBirds({ parts: ['buoy'] }))).toBeCloseTo(0, 9);
+		expect(exchanged(withBirds({ name: 'gulls' }))).toBeCloseTo(0, 9);
+		expect(exchanged({ ...start, layers: {}, triggers: {} })).toBeCloseTo(0, 9);
 	});
 
 	it('do the same at the same times, however long the frames are', () => {

@@ -148,7 +148,7 @@ export class Trial {
 	restart(): void {
 		const { made } = this;
 		if (!made) return;
-		this.recorded = this.replayed = null;
+		this.recorded = this.replayed = this.loop = null;
 		const player: Player = new Player(made.set, {
 			oncue: ({ clip, cue, layer }) => {
 				this.history.mark({ t: player.time, kind: 'cue', text: cue.name });
