@@ -129,13 +129,13 @@ test('layers follow parameters, blends play over and over and are set where they
 	await app.getByRole('combobox', { name: 'play a clip' }).selectOption('sack drop');
 	await expect(playing(app)).toContainText('sack drop');
 	const cell = app.getByRole('button', { name: 'ferry crossing to crane swing' });
-	await expect(cell).toContainText('jump');
+	await expect(cell).toContainText('%');
 	await cell.click();
 	await expect(app.getByText('ferry crossing → crane swing, over and over')).toBeVisible();
 	await app.getByRole('combobox', { name: 'kind of the blend to crane swing' }).selectOption('Crossfade');
-	await expect(cell).not.toContainText('jump');
-	await app.getByRole('button', { name: /^Take/ }).click();
-	await expect(cell).toContainText('smooth');
+	await expect(cell).not.toContainText('%');
+	await app.getByRole('button', { name: /^Use/ }).click();
+	await expect(cell).toContainText('no pop');
 	await saved(app);
 	await app.getByRole('button', { name: 'Done' }).click();
 	await expect(app.getByText('over and over')).toHaveCount(0);

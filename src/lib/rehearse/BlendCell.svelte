@@ -56,9 +56,9 @@
 	<span class="font-mono">{blend.kind === 'cut' ? 'cut' : `${writeNumber(blend.seconds, 2)} s`}</span>
 	<span class="font-mono {hasPop ? 'text-rust' : 'text-muted'}"
 		>{shares.value > SEEN
-			? `jump ${writeNumber(100 * shares.value, 0)}%`
+			? `pop ${writeNumber(100 * shares.value, 0)}%`
 			: shares.rate > limit
-				? `kink ${writeNumber(shares.rate, 1)}/s`
-				: 'smooth'}</span
+				? `pop ${writeNumber(shares.rate, 1)}/s`
+				: 'no pop'}</span
 	>
 </button>

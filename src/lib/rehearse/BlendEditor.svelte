@@ -10,7 +10,7 @@
 	interface Props {
 		blend: Blend;
 		shares: { value: number; rate: number };
-		/** The shortest duration without a kink; null where there is none. */
+		/** The shortest duration without a pop in speed; null where there is none. */
 		best: number | null;
 		limit: number;
 		/** Where the clip that goes is left, as a share of it. */
@@ -47,13 +47,13 @@
 		<span class="w-[40px] text-right font-mono text-xs">{Math.round(100 * phase)} %</span></label
 	>
 	<p class="font-mono text-xs text-muted" data-pops>
-		jump of value {writeNumber(100 * shares.value, 1)} % · kink of speed {writeNumber(shares.rate, 2)}/s of
-		the range
+		pop in value {writeNumber(100 * shares.value, 1)} % · pop in speed {writeNumber(shares.rate, 2)}/s of the
+		range
 	</p>
 	<div class="flex flex-wrap items-center gap-1">
-		<span class="text-muted">No kink over</span>
+		<span class="text-muted">No pop in speed over</span>
 		<NumberField
-			label="largest kink of speed, ranges a second"
+			label="largest pop in speed, ranges a second"
 			value={limit}
 			unit="/s"
 			step={0.1}
@@ -69,7 +69,7 @@
 				disabled={best === null || best === blend.seconds}
 				title="The shortest duration that keeps below it"
 				onclick={() => change({ seconds: best! })}
-				>{best === null ? 'none below 2 s' : `Take ${best} s`}</button
+				>{best === null ? 'none below 2 s' : `Use ${best} s`}</button
 			>
 		{/if}
 		<span class="ml-auto flex gap-1">

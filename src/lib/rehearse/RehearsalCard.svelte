@@ -73,14 +73,14 @@
 	const expects = ({ limits: { jump, kink, cues } }: Rehearsal) =>
 		[
 			cues && `${cues.length} cue${cues.length === 1 ? '' : 's'}`,
-			jump !== null && `jumps below ${writeNumber(100 * jump, 1)} %`,
-			kink !== null && `kinks below ${writeNumber(kink, 1)}/s`,
+			jump !== null && `pops in value below ${writeNumber(100 * jump, 1)} %`,
+			kink !== null && `pops in speed below ${writeNumber(kink, 1)}/s`,
 		].filter(Boolean);
 	function told({ outcome: { cues, jump, kink } }: { outcome: Outcome }): string {
 		return [
 			`${cues.length} cues`,
-			jump ? `jump ${writeNumber(100 * jump.share, 1)} % (${jump.part})` : 'no jump',
-			kink ? `kink ${writeNumber(kink.share, 1)}/s (${kink.part})` : 'no kink',
+			jump ? `pop in value ${writeNumber(100 * jump.share, 1)} % (${jump.part})` : 'no pop in value',
+			kink ? `pop in speed ${writeNumber(kink.share, 1)}/s (${kink.part})` : 'no pop in speed',
 		].join(' · ');
 	}
 </script>
