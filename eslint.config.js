@@ -80,6 +80,8 @@ export default ts.config(
 			'build/',
 			'build-node/',
 			'player/dist/',
+			'static/player/',
+			'static/game/',
 			'.svelte-kit/',
 			'data/',
 			'**/*.generated.*',

@@ -61,7 +61,7 @@ test('one part, two keys: play, save, reload, export, read back by another reade
 	expect([...sampler.getOutput()!.getArray()!]).toEqual([0, 0, 0, 4, 0, 0]);
 
 	// The same as a clip file, which the player reads.
-	await app.getByRole('radio', { name: /Clip file/ }).check();
+	await app.getByRole('radio', { name: /^Clip file \./ }).check();
 	await app.getByRole('button', { name: 'Export Clip file' }).click();
 	const second = app.waitForEvent('download');
 	await app.getByRole('link', { name: /^Download .*clips\.json$/ }).click();

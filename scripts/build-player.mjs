@@ -56,10 +56,8 @@ execFileSync(process.execPath, [tsc, '-p', join(root, 'player/tsconfig.types.jso
 for (const path of filesBelow(join(dist, 'types')))
 	writeFileSync(path, readFileSync(path, 'utf8').replace(/(from ['"]\.[^'"]*)(['"])/g, '$1.js$2'));
 
-const taken = join(root, 'build/client/player');
+// Pages of the application, its examples too, take them from where its own files lie.
+const taken = join(root, 'static/player');
 mkdirSync(taken, { recursive: true });
 for (const name of Object.keys(ENTRIES)) cpSync(join(dist, `${name}.js`), join(taken, `${name}.js`));
-
-// The game of the demo lies beside them.
-const game = join(root, 'build/client/game');
-cpSync(join(root, 'demo/game'), game, { recursive: true });
+cpSync(join(root, 'demo/game'), join(root, 'static/game'), { recursive: true });

@@ -63,6 +63,7 @@ await Promise.all([
 		['format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
 		['types of the player', 'npx', ['tsc', '-p', 'player']],
 		['types of its bindings', 'npx', ['tsc', '-p', 'player/bind']],
+		['types of its page', 'npx', ['tsc', '-p', 'player/page']],
 		['types of the core', 'npx', ['tsc', '-p', 'core']],
 		['types', 'npx', ['svelte-check', '--tsconfig', './tsconfig.json', '--threshold', 'warning']],
 		['build', 'npm', ['run', '--silent', 'build']],

@@ -7,6 +7,7 @@ import { FORMATS, type ShippingFormat } from './registry';
 const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	gltf: async () => shipperOf((await import('./gltf/shipping')).gltfShipping),
 	clips: async () => (await import('./clips/shipping')).clipFileShipper,
+	player: async () => (await import('./page/shipping')).clipPageShipper,
 	types: async () => (await import('./types/shipping')).typesShipper,
 };
 

@@ -4,11 +4,20 @@
  */
 import type { Format, FormatShipping } from './format';
 import { clipFile } from './clips/format';
+import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
 import { projectFile, projectPack } from './project/format';
 
-export const FORMATS: readonly Format[] = [projectFile, projectPack, gltf, clipFile, clipTypes];
+export const FORMATS: readonly Format[] = [
+	projectFile,
+	gltf,
+	clipFile,
+	clipPage,
+	clipTypes,
+	// Any zip may be one: last.
+	projectPack,
+];
 
 export interface ShippingFormat extends Format {
 	ships: FormatShipping;

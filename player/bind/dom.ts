@@ -69,6 +69,11 @@ function writerOf({ path, at, part }: Target, set: ReadClips, colour: string): W
 			};
 		case 'radius':
 			return (style, pose) => (style.borderRadius = px(pose[at]));
+		case 'trim':
+			return (style, pose) => {
+				style.strokeDasharray = `${round(Math.max(0, pose[at + 1] - pose[at]))} 2`;
+				style.strokeDashoffset = String(round(-pose[at]));
+			};
 		case 'custom': {
 			const { numbers = {} } = set.parts.find(({ name }) => name === part) ?? {};
 			const named = NAMED.custom.flatMap((key, k) => (numbers[key] ? [{ name: numbers[key], k }] : []));
@@ -86,7 +91,7 @@ function writerOf({ path, at, part }: Target, set: ReadClips, colour: string): W
  * A function that shows a pose: give it `player.pose` after each advance. Elements are found within `where` by
  * `data-part="NAME"`, or given by their parts' names. A part moves from where the page has placed it by `translate`, turns
  * and grows about its `transform-origin` by `rotate` and `scale`; `transform` stays the page's own. Numbers of one's own
- * become custom properties. Only what has changed is written.
+ * become custom properties, a trim the dashes of outlines whose `pathLength` is 1. Only what has changed is written.
  */
 export function bindToElements(
 	set: ReadClips,
