@@ -5,7 +5,12 @@ import { follow } from '/player/hillock-player-live.js';
 
 const find = (id) => document.getElementById(id);
 const told = find('told');
-const tell = (text) => (told.textContent = text);
+const tell = (text) => {
+	const line = document.createElement('li');
+	line.textContent = text;
+	told.prepend(line);
+	if (told.children.length > 50) told.lastChild.remove();
+};
 
 /** What parts of the harbour look like, in their own axes; y is up. */
 const box = (w, h, x, y, fill) =>

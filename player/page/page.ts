@@ -14,7 +14,15 @@ export interface Stage {
 
 export const find = <E extends HTMLElement>(id: string) => document.getElementById(id) as E;
 const data = (id: string): unknown => JSON.parse(find(id).textContent);
-export const tell = (text: string) => (find('told').textContent = text);
+
+/** Lines of the log that are kept. */
+const MOST_LINES = 50;
+function tell(text: string): void {
+	const line = document.createElement('li');
+	line.textContent = text;
+	find('told').prepend(line);
+	if (find('told').children.length > MOST_LINES) find('told').lastElementChild!.remove();
+}
 
 /** Frames that come late, as after a tab has slept, do not make up for it. */
 const LONGEST_FRAME = 0.2;

@@ -25,7 +25,8 @@ label { display: flex; align-items: center; gap: 6px }
 #stage [data-root] { position: absolute; left: 0; top: 0; width: 0; height: 0; transform-origin: 0 0 }
 #stage [data-part] { position: absolute; transform-origin: 0 0 }
 #stage i, #stage svg, #stage span { position: absolute; inset: 0; width: 100%; height: 100%; border-radius: inherit; overflow: visible; white-space: nowrap }
-output { padding: 6px 16px; min-height: 36px; font-family: ui-monospace, monospace; font-size: 13px }`;
+ol { margin: 0; padding: 6px 16px; height: 68px; overflow-y: auto; list-style: none; font: 13px/20px ui-monospace, monospace }
+li:not(:first-child) { opacity: 0.65 }`;
 
 export function writePage(title: string, file: ClipFile, page: PageData, code: string): string {
 	return `<!doctype html>
@@ -43,7 +44,7 @@ ${STYLE}
 <h1>${escaped(title)}</h1>
 <nav aria-label="what can be played"><div id="clips"></div><div id="acts"></div></nav>
 <div id="stage"></div>
-<output id="told">Starting …</output>
+<ol id="told" role="log" tabindex="0" aria-label="what was told"></ol>
 <script type="application/json" id="clip-file">${data(file)}</script>
 <script type="application/json" id="page-data">${data(page)}</script>
 <script>${script(code)}</script>
