@@ -1,7 +1,7 @@
 /** A short way to write a project in code: parts by name, keys by frame. */
 import type { HandleSide, Key } from '../core/curve/types';
 import type { Shape } from '../player/easing/shape';
-import { putLayer, putRehearsal, putTrigger } from '../core/edits/triggers';
+import { putLayer, putMix, putRehearsal, putTrigger } from '../core/edits/triggers';
 import type { RehearsalInput, RehearsalLimits } from '../core/document/rehearsals';
 import type { Layer, TriggerDeed, TriggerMoment } from '../core/document/triggers';
 import { putBlend } from '../core/edits/clips';
@@ -219,6 +219,20 @@ export class ProjectBuilder {
 	trigger(when: TriggerMoment, then: TriggerDeed, delay = 0): this {
 		const order = this.order();
 		this.doc = putTrigger(this.doc, { type: 'trigger', id: `trigger-${order}`, order, when, then, delay });
+		return this;
+	}
+
+	/** Clips by their names, from where to where along a parameter each plays. */
+	mix(name: string, parameter: string, stops: readonly (readonly [clip: string, at: number])[]): this {
+		this.doc = putMix(this.doc, {
+			type: 'mix',
+			id: `mix-${slug(name)}`,
+			order: this.order(),
+			name,
+			parameter,
+			seconds: 0.3,
+			stops: stops.map(([clip, at]) => ({ clip: slug(clip), at })),
+		});
 		return this;
 	}
 

@@ -420,6 +420,21 @@ export function makeQuay(): Doc {
 			[74, -3, handles],
 			[90, 4, handles],
 		]);
+	p.startClip('buoy tossed', 44, REPEAT, 'The same rises in a wind, quicker and twice as high.')
+		.keys('buoy', 'translation.y', [
+			[0, -0.62, handles],
+			[11, -0.2, handles],
+			[22, -0.66, handles],
+			[33, -0.28, handles],
+			[44, -0.62, handles],
+		])
+		.keys('buoy', 'rotation.z', [
+			[0, 14, handles],
+			[14, -20, handles],
+			[25, 16, handles],
+			[36, -12, handles],
+			[44, 14, handles],
+		]);
 	p.startClip('lamp sweep', 120, REPEAT, 'One full turn a round, at a steady rate.').keys(
 		'lamp',
 		'rotation.y',
@@ -453,13 +468,17 @@ function rehearsed(p: ProjectBuilder): ProjectBuilder {
 	const play = (clip: string, layer: string | null = null): TriggerDeed => ({ kind: 'play', clip, layer });
 	const tell = (name: string, payload: unknown = null): TriggerDeed => ({ kind: 'tell', name, payload });
 	return p
+		.mix('swell', 'wind', [
+			['buoy bob', 0],
+			['buoy tossed', 1],
+		])
 		.layer('weed', weed)
 		.layer('buoy', ['buoy'])
 		.layer('light', ['lamp', 'beam'])
 		.layer('pelican', ['pelican', 'pelican bill', 'pelican wing', 'pelican feet'])
 		.layer('fog signal', ['signal lamp'], { weight: 0, parameter: 'fog' })
 		.trigger({ kind: 'start' }, play('kelp-sway', 'layer-weed'))
-		.trigger({ kind: 'start' }, play('buoy-bob', 'layer-buoy'))
+		.trigger({ kind: 'start' }, play('mix-swell', 'layer-buoy'))
 		.trigger({ kind: 'start' }, play('lamp-sweep', 'layer-light'))
 		.trigger({ kind: 'start' }, play('signal-blink', 'layer-fog-signal'))
 		.trigger(

@@ -176,6 +176,37 @@ test('what was done is recorded, done again and checked: a change that breaks it
 	expect(Object.keys((await storedDoc(server, 'Parcel slip')).rehearsals)).toHaveLength(2);
 });
 
+test('a mix follows its parameter: clips count as the slider says, and a new one is made and played', async ({
+	app,
+	server,
+}) => {
+	await openRehearse(app, server, 'Quay');
+	await expect(playing(app)).toContainText('buoy: buoy bob');
+	const swell = app.locator('[data-mix="swell"]');
+	await expect(swell).toContainText('100 %');
+	await app.getByRole('slider', { name: 'wind' }).fill('0.25');
+	await expect(swell).toContainText('75 %');
+	await expect(playing(app)).toContainText('buoy tossed');
+	await swell.getByRole('button', { name: 'Clip', exact: true }).click();
+	await saved(app);
+	expect((await storedDoc(server, 'Quay')).mixes['mix-swell'].stops).toHaveLength(3);
+	await app.keyboard.press('Control+z');
+	await app.getByRole('button', { name: 'New mix' }).click();
+	await saved(app);
+	const made = Object.values((await storedDoc(server, 'Quay')).mixes).find(({ name }) => name === 'mix 1')!;
+	expect(made.stops.map(({ at }) => at)).toEqual([0, 1]);
+	// A place that another clip of the mix has is not taken.
+	const second = app.getByRole('textbox', { name: 'place of clip 2 of mix 1' });
+	await second.fill('0');
+	await second.press('Enter');
+	await expect(second).toHaveValue('1');
+	await app.getByRole('combobox', { name: 'play a clip' }).selectOption('mix 1');
+	await expect(playing(app)).toContainText('pelican hop');
+	await app.getByRole('button', { name: 'delete mix mix 1' }).click();
+	await saved(app);
+	expect(Object.keys((await storedDoc(server, 'Quay')).mixes)).toEqual(['mix-swell']);
+});
+
 test('axe finds nothing in any of its cards, by day and by night', async ({ app, server }) => {
 	await openRehearse(app, server, 'Quay');
 	await app.getByRole('button', { name: 'pause' }).click();

@@ -2,6 +2,7 @@
 import type { LayerMode } from './blend/layers';
 import type { Cue } from './cues';
 import type { PoseLayout } from './layout';
+import type { Mix } from './mix';
 import type { Motion } from './motion';
 import type { PlayerTrigger } from './triggers';
 
@@ -10,6 +11,8 @@ export interface PlayerClip<C extends Cue = Cue> {
 	readonly name: string;
 	readonly motion: Motion;
 	readonly cues: readonly C[];
+	/** Of one that is made of several. */
+	readonly mix?: Mix<C>;
 }
 
 /** What code calls clips, parts and cues by, where it is known, as in declarations that are written beside a clip file. */

@@ -10,12 +10,14 @@ export type EventKind = 'cue' | 'loop' | 'end';
 export interface TrackEvent<C extends Cue> {
 	readonly kind: EventKind;
 	readonly track: Track<C>;
-	readonly clip: PlayerClip<C>;
+	/** The clip that it happens to, and what that is asked for by: of a mix, the one that has the cue. */
+	clip: PlayerClip<C>;
+	key: string;
 	/** Seconds from the start of the step that is taken, not below 0. */
 	readonly moment: number;
 	/** Ticks since the clip's start. */
 	readonly at: number;
-	readonly cue: C | null;
+	cue: C | null;
 	/** The round that begins, from 0. */
 	readonly round: number;
 	/** How much the clip counts at that moment. */
@@ -43,7 +45,7 @@ export function collectEvents<C extends Cue>(
 	const to = Math.max(0, ticks + seconds * rate + near);
 	const put = (kind: EventKind, at: number, round: number, cue: C | null) => {
 		const moment = Math.min(seconds, Math.max(0, (at - ticks) / rate));
-		out.push({ kind, track, clip, moment, at, round, cue, weight: 1 });
+		out.push({ kind, track, clip, key: track.key, moment, at, round, cue, weight: 1 });
 	};
 	for (let i = 0; i < clip.cues.length; i++) {
 		const at = nextPass(motion, clip.cues[i].t, from, Math.sign(rate));

@@ -26,6 +26,8 @@ export interface Motion extends Looped {
 	readonly turns: readonly Turn[];
 	/** What is computed from other numbers of the pose, at a local time in ticks, before angles become rotations. */
 	readonly compute: ((local: number, pose: Float64Array) => void) | null;
+	/** Of several clips that play as one: what writes their pose, by rounds since the start. */
+	readonly mixing?: { write(rounds: number, out: Float64Array): void };
 }
 
 /**
@@ -49,6 +51,10 @@ const time = { local: 0, round: 0 };
 
 /** The pose at a time since the clip's start, its loop taken into account. Curves allocate nothing. */
 export function evaluateClip(motion: Motion, ticks: number, out: Float64Array): void {
+	if (motion.mixing !== undefined) {
+		motion.mixing.write(ticks / motion.length, out);
+		return;
+	}
 	localTime(motion, ticks, time);
 	evaluateRound(motion, time.local, motion.loop.mode === 'repeat' ? time.round : 0, out);
 }

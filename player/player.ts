@@ -65,6 +65,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 	private order: PlayerLayer<N>[] = [];
 	private readonly bound = new Map<string, PlayRequest<N['clip']>>();
 	private readonly reactions: Reactions<N>;
+	private readonly parameter = (name: string) => this.reactions.valueOf(name);
 	/** Whether anybody wants to hear of events. */
 	private isHeard = false;
 
@@ -72,7 +73,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 		private clips: ClipSet<N>,
 		private readonly options: PlayerOptions<N> = {},
 	) {
-		super(new Tracks<N>(clips, true), () => this.way);
+		super(new Tracks<N>(clips, true, (name) => this.parameter(name)), () => this.way);
 		this.pose = clips.layout.rest.slice();
 		this.all = [{ name: '', tracks: this.tracks }];
 		this.reactions = new Reactions<N>([], (trigger) => this.act(trigger));
@@ -161,6 +162,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 	set(parameter: N['parameter'], value: number): void {
 		if (!Number.isFinite(value)) throw new RangeError('a parameter must be a finite number');
 		for (const layer of this.order) if (layer.parameter === parameter) layer.weight = value;
+		for (const { tracks } of this.all) tracks.follow(parameter, value);
 		this.reactions.set(parameter, value);
 		this.changed();
 	}
@@ -188,7 +190,7 @@ export class Player<N extends Names = Names> extends Playing<N> {
 		const known = this.layers.get(name);
 		if (known) return known;
 		if (name === '') throw new RangeError('a layer must have a name');
-		const tracks = new Tracks<N>(this.clips, false);
+		const tracks = new Tracks<N>(this.clips, false, this.parameter);
 		const layer = new PlayerLayer(this.layout, tracks, this.wayNow, options);
 		this.layers.set(name, layer);
 		this.order.push(layer);
@@ -253,16 +255,16 @@ export class Player<N extends Names = Names> extends Playing<N> {
 			track.fresh = false;
 		}
 		for (const { layer, event } of due) {
-			const { kind, track, clip, at, weight, cue, round } = event;
+			const { kind, key, clip, at, weight, cue, round } = event;
 			if (weight < cuesFrom - ROUNDING) continue;
 			const told = { clip, layer, weight, at };
 			if (kind === 'cue') {
 				oncue?.({ ...told, cue: cue! });
-				this.reactions.happen({ kind, clip: track.key, cue: cue!.name });
+				this.reactions.happen({ kind, clip: key, cue: cue!.name });
 			} else if (kind === 'loop') onloop?.({ ...told, round });
 			else {
 				onend?.(told);
-				this.reactions.happen({ kind, clip: track.key });
+				this.reactions.happen({ kind, clip: key });
 			}
 		}
 	}

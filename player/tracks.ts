@@ -18,11 +18,21 @@ import {
 	type PlayRequest,
 } from './clips';
 import { collectEvents, type TrackEvent } from './events';
-import { moveNumbers } from './layout';
-import { playedTicks } from './loop';
 import { evaluateClip, restMotion } from './motion';
-import { secondsToTicks, TICKS_PER_SECOND, ticksToSeconds } from './time';
-import { endingWithRound, makeTrack, startTicks, weightOf, type Track } from './track';
+import { secondsToTicks, TICKS_PER_SECOND } from './time';
+import {
+	endingWithRound,
+	exchanged,
+	makeTrack,
+	markCell,
+	mixAt,
+	mixedClips,
+	secondsLeft,
+	startTicks,
+	tellOrigin,
+	weightOf,
+	type Track,
+} from './track';
 
 /** More clips than this in one another are not told apart by an eye: the oldest is let go. */
 const MOST_TRACKS = 8;
@@ -56,6 +66,7 @@ export class Tracks<N extends Names> {
 	constructor(
 		private set: ClipSet<N>,
 		private readonly isGround: boolean,
+		private readonly parameter: (name: string) => number,
 	) {
 		this.makeRoom();
 	}
@@ -82,11 +93,7 @@ export class Tracks<N extends Names> {
 		this.waiting = this.waiting.filter(({ request }) => isThere(request));
 		const kept = this.tracks.flatMap((track) => {
 			const clip = track.clip === stillness ? this.stillness : set.clips.get(track.key);
-			if (!clip) return [];
-			const own = { ...track, clip, motion: counted(clip.motion, track.count) };
-			const { fresh, since, finishes } = track;
-			const carried = moveNumbers(layout, track.carried, set.layout);
-			return [{ ...makeTrack(set.layout, own), fresh, since, finishes, carried }];
+			return clip ? [exchanged(track, clip, layout, set.layout, this.parameter)] : [];
 		});
 		this.setTracks(kept);
 	}
@@ -95,11 +102,14 @@ export class Tracks<N extends Names> {
 		return this.tracks.length > 0;
 	}
 
-	/** The clips under way with their weights, the oldest first. */
+	/** The clips under way with their weights, the oldest first; of a mix its own that count. */
 	get playing(): { clip: PlayerClip<N['cue']>; ticks: number; weight: number }[] {
-		return this.tracks
-			.map(({ clip, ticks }, i) => ({ clip, ticks, weight: this.shareOf(i, 0) }))
-			.filter(({ clip }) => clip !== this.stillness);
+		return this.tracks.flatMap((track, i) => {
+			const { clip, ticks } = track;
+			const weight = this.shareOf(i, 0);
+			if (clip === this.stillness) return [];
+			return track.mixing ? mixedClips(track, weight) : [{ clip, ticks, weight }];
+		});
 	}
 
 	/** Whether the newest clip is one that still plays, and is not asked to finish. */
@@ -166,6 +176,11 @@ export class Tracks<N extends Names> {
 		return this.queue.length > 0 && waiting.length === 0 ? Math.min(next, this.untilEnd(way)) : next;
 	}
 
+	/** A parameter has another value: mixes under way follow it. */
+	follow(name: string, value: number): void {
+		for (const track of this.tracks) if (track.clip.mix?.parameter === name) mixAt(track, value);
+	}
+
 	/** Begins what has waited long enough, and what is queued behind a clip that has ended. */
 	startDue(way: number): void {
 		if (this.waiting.length > 0) {
@@ -185,7 +200,10 @@ export class Tracks<N extends Names> {
 			if (this.tracks[i].clip === this.stillness) continue;
 			const from = met.length;
 			collectEvents(this.tracks[i], seconds, way, met);
-			for (let n = from; n < met.length; n++) met[n].weight = this.shareOf(i, met[n].moment);
+			for (let n = from; n < met.length; n++) {
+				met[n].weight = this.shareOf(i, met[n].moment);
+				if (met[n].cue && this.tracks[i].mixing) tellOrigin(met[n]);
+			}
 		}
 		return met;
 	}
@@ -243,15 +261,11 @@ export class Tracks<N extends Names> {
 		const { stillness: clip, set, isGround } = this;
 		// What lies below moves by itself: nothing can go over to it with momentum.
 		const own: BlendSpec = isGround ? blend : { ...blend, kind: 'crossfade' };
-		return makeTrack(set.layout, {
-			key: '',
-			clip,
-			motion: clip.motion,
-			count: undefined,
-			ticks: 0,
-			speed: 1,
-			blend: own,
-		});
+		return makeTrack(
+			set.layout,
+			{ key: '', clip, count: undefined, ticks: 0, asked: 1, blend: own },
+			this.parameter,
+		);
 	}
 
 	private beginOrWait(request: PlayRequest, way: number): void {
@@ -262,11 +276,7 @@ export class Tracks<N extends Names> {
 	/** Seconds until the newest clip has ended: 0 where there is none. */
 	private untilEnd(way: number): number {
 		const track = this.tracks.at(-1);
-		if (!track) return 0;
-		const rate = track.speed * way;
-		if (rate === 0) return Infinity;
-		const ticks = rate > 0 ? playedTicks(track.motion) - track.ticks : track.ticks;
-		const left = ticksToSeconds(ticks) / Math.abs(rate);
+		const left = track ? secondsLeft(track, way) : 0;
 		return left > ROUNDING ? left : 0;
 	}
 
@@ -275,13 +285,13 @@ export class Tracks<N extends Names> {
 		const clip = this.clipOf(key);
 		const going = this.tracks.at(-1);
 		const wanted = request.blend ?? (going && this.set.blendOf?.(going.key, key)) ?? CUT;
-		const motion = counted(clip.motion, count);
-		const ticks = startTicks(wanted, motion, speed * way, going);
+		const ticks = startTicks(wanted, counted(clip.motion, count), speed * way, going);
 		// Over the ground the first clip fades in.
 		const fades = !going && !this.isGround && takesTime(wanted);
 		if (fades) this.setTracks([this.still(CUT)]);
 		const blend: BlendSpec = fades ? { ...wanted, kind: 'crossfade' } : going ? wanted : CUT;
-		const track = makeTrack(this.set.layout, { key, clip, motion, count, ticks, speed, blend });
+		const own = { key, clip, count, ticks, asked: speed, blend };
+		const track = makeTrack(this.set.layout, own, this.parameter);
 		if (going || fades) this.beginTrack(track, way);
 		else this.setTracks([track]);
 	}
@@ -334,11 +344,7 @@ export class Tracks<N extends Names> {
 
 	private beginCell(): void {
 		this.cellAge = 0;
-		for (let i = 0; i < this.tracks.length; i++) {
-			const track = this.tracks[i];
-			track.cellTicks = track.ticks;
-			track.cellCarried.set(track.carried);
-		}
+		for (let i = 0; i < this.tracks.length; i++) markCell(this.tracks[i]);
 	}
 
 	/** Sets every track's travel so that all agree on where it stands: the mixed rates, added up over the cell. */

@@ -53,9 +53,14 @@ export class Reactions<N extends Names> {
 		return this.start(({ when }) => told.every(([name, value]) => when[name as keyof Moment<N>] === value));
 	}
 
-	/** A parameter has another value: 0 before its first one. */
+	/** Of a parameter: 0 before it is set. */
+	valueOf(parameter: string): number {
+		return this.values.get(parameter) ?? 0;
+	}
+
+	/** A parameter has another value. */
 	set(parameter: string, value: number): void {
-		const before = this.values.get(parameter) ?? 0;
+		const before = this.valueOf(parameter);
 		this.values.set(parameter, value);
 		this.start(({ when }) => {
 			if (when.kind !== 'parameter' || when.name !== parameter) return false;

@@ -23,6 +23,7 @@ const KINDS = [
 	'savedShape',
 	'trigger',
 	'layer',
+	'mix',
 	'rehearsal',
 	'changeset',
 ];

@@ -87,7 +87,7 @@ it('every kind of trigger reads as a sentence', () => {
 	expect(told).toMatchInlineSnapshot(`
 		[
 		  "when it starts → play kelp sway, in layer weed",
-		  "when it starts → play buoy bob, in layer buoy",
+		  "when it starts → play swell, in layer buoy",
 		  "when it starts → play lamp sweep, in layer light",
 		  "when it starts → play signal blink, in layer fog signal",
 		  "when pelican is tapped → play pelican hop, or let it finish its round, in layer pelican",

@@ -48,8 +48,9 @@ function faultOf(
 	if (layer && then.kind === 'weigh' && layer.parameter !== null)
 		return { clip: null, kind: 'weight-follows', other: null };
 	if (layer?.parts && then.kind === 'play') {
+		const played = doc.mixes[then.clip]?.stops.map((stop) => stop.clip) ?? [then.clip];
 		const moves = [...Object.values(doc.channels), ...Object.values(doc.formulas)].some(
-			({ clip, part }) => clip === then.clip && layer.parts!.includes(part),
+			({ clip, part }) => played.includes(clip) && layer.parts!.includes(part),
 		);
 		if (!moves) return { clip: then.clip, kind: 'nothing-moves', other: null };
 	}
@@ -75,7 +76,7 @@ export function triggerFaults(doc: Doc): TriggerFault[] {
 /** What is wrong with a trigger, in a sentence. */
 export function tellFault(doc: Doc, { trigger, kind, other }: TriggerFault): string {
 	const { when, then } = doc.triggers[trigger];
-	const clip = (id: string) => doc.clips[id]?.name ?? id;
+	const clip = (id: string) => (doc.clips[id] ?? doc.mixes[id])?.name ?? id;
 	switch (kind) {
 		case 'no-cue':
 			return when.kind === 'cue' ? `${clip(when.clip)} has no cue “${when.cue}”: this never happens` : '';

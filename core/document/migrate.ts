@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 9;
+export const VERSION = 10;
 
 type Body = Record<string, unknown>;
 
@@ -38,6 +38,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	7: {},
 	// Triggers, layers and rehearsals.
 	8: { newMaps: ['triggers', 'layers', 'rehearsals'] },
+	// Mixes.
+	9: { newMaps: ['mixes'] },
 };
 
 function isBody(value: unknown): value is Body {

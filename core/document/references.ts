@@ -8,7 +8,18 @@ import { layerNamed, partNamed } from './triggers';
 export interface BadReference {
 	entity: Entity;
 	member:
-		'parent' | 'clip' | 'part' | 'property' | 'inputs' | 'from' | 'to' | 'when' | 'then' | 'parts' | 'limits';
+		| 'parent'
+		| 'clip'
+		| 'part'
+		| 'property'
+		| 'inputs'
+		| 'from'
+		| 'to'
+		| 'when'
+		| 'then'
+		| 'parts'
+		| 'stops'
+		| 'limits';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
 	message: string;
@@ -54,6 +65,8 @@ function missingReferences(doc: Doc): BadReference[] {
 	}
 	for (const layer of Object.values(doc.layers))
 		for (const part of layer.parts ?? []) check(layer, 'parts', 'parts', part);
+	for (const mix of Object.values(doc.mixes))
+		for (const { clip } of mix.stops) check(mix, 'stops', 'clips', clip);
 	for (const rehearsal of Object.values(doc.rehearsals)) {
 		for (const { what } of rehearsal.inputs)
 			if ('part' in what) check(rehearsal, 'inputs', 'parts', what.part);
@@ -65,8 +78,10 @@ function missingReferences(doc: Doc): BadReference[] {
 		if (part !== null) check(trigger, 'when', 'parts', part);
 		if (layer !== null) check(trigger, 'then', 'layers', layer);
 		if ('clip' in when) check(trigger, 'when', 'clips', when.clip);
-		if ('clip' in then) check(trigger, 'then', 'clips', then.clip);
-		if (then.kind === 'toggle' && then.other !== null) check(trigger, 'then', 'clips', then.other);
+		const played =
+			then.kind === 'toggle' ? [then.clip, then.other] : [then.kind === 'play' ? then.clip : null];
+		for (const id of played)
+			if (id !== null && !Object.hasOwn(doc.mixes, id)) check(trigger, 'then', 'clips', id);
 	}
 	return found;
 }

@@ -12,7 +12,7 @@ export interface TriggerNames {
 
 export function namesIn(doc: Doc): TriggerNames {
 	const from = (map: Readonly<Record<string, { name: string }>>) => (id: string) => map[id]?.name ?? id;
-	return { part: from(doc.parts), clip: from(doc.clips), layer: from(doc.layers) };
+	return { part: from(doc.parts), clip: from({ ...doc.mixes, ...doc.clips }), layer: from(doc.layers) };
 }
 
 const same = (name: string) => name;

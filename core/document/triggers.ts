@@ -58,7 +58,29 @@ export interface Layer {
 	parameter: string | null;
 }
 
-/** The clips that a trigger names. */
+/** A clip of a mix, and where along the mix's parameter it plays alone. */
+export interface MixStop {
+	clip: string;
+	at: number;
+}
+
+/** Clips that play as one, at one phase, each for ever; a parameter says how much each counts. */
+export interface Mix {
+	type: 'mix';
+	id: string;
+	order: string;
+	name: string;
+	parameter: string;
+	/** Seconds over which it comes in and goes. */
+	seconds: number;
+	/** By their places; no clip and no place twice. */
+	stops: readonly MixStop[];
+}
+
+/** Stops of a mix: as many as an eye tells apart. */
+export const MIX_STOPS = { least: 2, most: 6 };
+
+/** The clips and mixes that a trigger names. */
 export function clipsNamed({ when, then }: Trigger): string[] {
 	const named: string[] = [];
 	if (when.kind === 'cue' || when.kind === 'end') named.push(when.clip);

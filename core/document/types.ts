@@ -9,7 +9,7 @@ import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
 import type { Rehearsal } from './rehearsals';
-import type { Layer, Trigger } from './triggers';
+import type { Layer, Mix, Trigger } from './triggers';
 
 export * from './drawing';
 
@@ -233,7 +233,7 @@ export interface SavedShape {
 }
 
 export type Entity =
-	Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer | Rehearsal;
+	Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer | Mix | Rehearsal;
 
 export interface Doc {
 	project: Project;
@@ -246,6 +246,7 @@ export interface Doc {
 	shapes: Readonly<Record<string, SavedShape>>;
 	triggers: Readonly<Record<string, Trigger>>;
 	layers: Readonly<Record<string, Layer>>;
+	mixes: Readonly<Record<string, Mix>>;
 	rehearsals: Readonly<Record<string, Rehearsal>>;
 }
 
@@ -260,6 +261,7 @@ export const MAPS = [
 	'shapes',
 	'triggers',
 	'layers',
+	'mixes',
 	'rehearsals',
 ] as const;
 export type MapName = (typeof MAPS)[number];
@@ -273,6 +275,7 @@ export const MAP_OF = {
 	savedShape: 'shapes',
 	trigger: 'triggers',
 	layer: 'layers',
+	mix: 'mixes',
 	rehearsal: 'rehearsals',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 

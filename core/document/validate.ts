@@ -6,6 +6,7 @@ import { compileExpression } from '../formula/expression';
 import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';
 import { badReferences } from './references';
+import type { Mix } from './triggers';
 import {
 	blendId,
 	channelId,
@@ -77,7 +78,21 @@ export function validateRules(entity: Entity, prefix: string): Problem[] {
 	if (entity.type === 'blend' && entity.id !== blendId(entity.from, entity.to))
 		return [{ pointer: `${prefix}/id`, message: "A blend's id must be from/to/blend." }];
 	if (entity.type === 'part') return [...validatePath(entity, prefix), ...validateNumbers(entity, prefix)];
+	if (entity.type === 'mix') return validateStops(entity, prefix);
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
+}
+
+/** A clip plays alone at one place, and no two do at the same. */
+function validateStops({ stops }: Mix, prefix: string): Problem[] {
+	return stops.flatMap(({ clip, at }, i) => {
+		const before = stops.slice(0, i);
+		const pointer = `${prefix}/stops/${i}`;
+		if (before.some((other) => other.clip === clip))
+			return [{ pointer: `${pointer}/clip`, message: 'A clip is in a mix once.' }];
+		return before.some((other) => other.at >= at)
+			? [{ pointer: `${pointer}/at`, message: 'The places of a mix must rise.' }]
+			: [];
+	});
 }
 
 /** A path that cannot be drawn would be found out only where it is: on the stage, and in files. */

@@ -1,5 +1,13 @@
 /** Edits on triggers and layers. */
-import { clipsNamed, layerNamed, partNamed, type Layer, type Trigger } from '../document/triggers';
+import {
+	clipsNamed,
+	layerNamed,
+	MIX_STOPS,
+	partNamed,
+	type Layer,
+	type Mix,
+	type Trigger,
+} from '../document/triggers';
 import type { Rehearsal } from '../document/rehearsals';
 import type { Doc } from '../document/types';
 
@@ -28,6 +36,20 @@ export function removeLayer(doc: Doc, id: string): Doc {
 	};
 }
 
+export function putMix(doc: Doc, mix: Mix): Doc {
+	const stops = [...mix.stops].sort((a, b) => a.at - b.at);
+	return { ...doc, mixes: { ...doc.mixes, [mix.id]: { ...mix, stops } } };
+}
+
+/** Removes a mix with the triggers that play it. */
+export function removeMix(doc: Doc, id: string): Doc {
+	return {
+		...doc,
+		mixes: without(doc.mixes, (own) => own.id === id),
+		triggers: without(doc.triggers, (own) => clipsNamed(own).includes(id)),
+	};
+}
+
 export function putRehearsal(doc: Doc, rehearsal: Rehearsal): Doc {
 	return { ...doc, rehearsals: { ...doc.rehearsals, [rehearsal.id]: rehearsal } };
 }
@@ -36,15 +58,25 @@ export function removeRehearsal(doc: Doc, id: string): Doc {
 	return { ...doc, rehearsals: without(doc.rehearsals, (own) => own.id === id) };
 }
 
-/** Triggers without those that name a clip, and rehearsals that no longer wait for its cues. */
-export function withoutClipTriggers(doc: Doc, clip: string): Pick<Doc, 'triggers' | 'rehearsals'> {
+/**
+ * Triggers without those that name a clip, mixes without it (and without those that too little is left of, with their
+ * triggers), and rehearsals that no longer wait for its cues.
+ */
+export function withoutClipTriggers(doc: Doc, clip: string): Pick<Doc, 'triggers' | 'mixes' | 'rehearsals'> {
+	const mixes = Object.values(doc.mixes).map((own): Mix => {
+		const stops = own.stops.filter((stop) => stop.clip !== clip);
+		return stops.length === own.stops.length ? own : { ...own, stops };
+	});
+	const kept = mixes.filter(({ stops }) => stops.length >= MIX_STOPS.least);
+	const gone = new Set([clip, ...mixes.filter((mix) => !kept.includes(mix)).map(({ id }) => id)]);
 	const rehearsals = Object.values(doc.rehearsals).map((own): [string, Rehearsal] => {
 		const cues = own.limits.cues?.filter((cue) => cue.clip !== clip);
 		const isSame = cues?.length === own.limits.cues?.length;
 		return [own.id, isSame ? own : { ...own, limits: { ...own.limits, cues: cues ?? null } }];
 	});
 	return {
-		triggers: without(doc.triggers, (own) => clipsNamed(own).includes(clip)),
+		triggers: without(doc.triggers, (own) => clipsNamed(own).some((id) => gone.has(id))),
+		mixes: Object.fromEntries(kept.map((mix) => [mix.id, mix])),
 		rehearsals: Object.fromEntries(rehearsals),
 	};
 }

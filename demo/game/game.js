@@ -190,7 +190,8 @@ async function run() {
 		for (const { player } of [harbour, kiosk]) player.send({ kind: 'key', key });
 	});
 	find('sail').onclick = () => harbour.player.send({ kind: 'key', key: 'ArrowRight' });
-	find('fog').oninput = ({ target }) => harbour.player.set('fog', Number(target.value));
+	for (const name of ['wind', 'fog'])
+		find(name).oninput = ({ target }) => harbour.player.set(name, Number(target.value));
 	find('still').onclick = () => harbour.player.trigger('all still');
 	find('boat').onclick = () => kiosk.player.trigger('early boat');
 	tell('Ready.');

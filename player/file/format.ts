@@ -122,6 +122,16 @@ export interface FileBlend {
 	ease?: { quantum: number; span: number[] };
 }
 
+/** Clips that play as one, at one phase; a parameter says how much each counts. Played as clips are, by its name. */
+export interface FileMix {
+	name: string;
+	parameter: string;
+	/** How long it takes to come in and to go. */
+	seconds: number;
+	/** Two or more, by their places in the list of clips: where along the parameter each plays alone. */
+	stops: { clip: number; at: number }[];
+}
+
 export interface ClipFile<N extends Names = Names> {
 	format: typeof CLIP_FILE;
 	version: number;
@@ -135,6 +145,8 @@ export interface ClipFile<N extends Names = Names> {
 	shapes: FileShape[];
 	clips: FileClip[];
 	blends: FileBlend[];
+	/** None when absent. */
+	mixes?: FileMix[];
 	/** By names, as a player takes them; none when absent. */
 	triggers?: PlayerTrigger<N>[];
 	/** From below; none when absent. */

@@ -7,6 +7,7 @@ import type { FlatCurve } from '../curve/flat';
 import { buildVector } from '../curve/vector';
 import { makeLayout, placeOf, type PoseLayout, type TargetKind } from '../layout';
 import { eulerInto } from '../maths/quaternion';
+import { mixClip } from '../mix';
 import type { Motion } from '../motion';
 import {
 	CLIP_FILE,
@@ -21,6 +22,7 @@ import {
 	type FileBlend,
 	type FileClip,
 	type FileCurve,
+	type FileMix,
 	type FilePart,
 	type FileShape,
 	type FileVector,
@@ -201,24 +203,35 @@ export function readClips<N extends Names = Names>(json: unknown): ReadClips<N> 
 	if (file?.format !== CLIP_FILE) throw new TypeError('this is no clip file');
 	if (!(file.version <= CLIP_FILE_VERSION))
 		throw new TypeError(`clip files of version ${file.version} are newer than this player`);
-	const { parts, shapes, clips, blends, triggers, layers, space } = file as ClipFile<N>;
+	const { parts, shapes, clips, blends, mixes = [], triggers, layers, space } = file as ClipFile<N>;
 	const layout = layoutIn(file);
 	const between = new Map(
 		blends.map((blend): [string, BlendSpec] => [`${blend.from} ${blend.to}`, blendIn(blend, shapes)]),
 	);
 	const places = new Map(clips.map(({ name }, i) => [name, i]));
+	const read = clips.map((own): PlayerClip<N['cue']> => {
+		const { name, cues = [] } = own;
+		return { name, motion: motionIn(file, own, layout), cues: cues as N['cue'][] };
+	});
+	const mixOf = new Map(mixes.map((mix) => [mix.name, mix]));
+	const mixIn = ({ name, parameter, stops }: FileMix) =>
+		mixClip(
+			name,
+			layout,
+			parameter,
+			stops.map(({ clip, at }) => ({ key: clips[clip].name, clip: read[clip], at })),
+		);
 	return {
 		layout,
 		parts,
 		space,
 		triggers,
 		layers,
-		blendOf: (from, to) => between.get(`${places.get(from)} ${places.get(to)}`),
-		clips: new Map(
-			clips.map((own): [string, PlayerClip<N['cue']>] => {
-				const { name, cues = [] } = own;
-				return [name, { name, motion: motionIn(file, own, layout), cues: cues as N['cue'][] }];
-			}),
-		),
+		blendOf(from, to) {
+			const mix = mixOf.get(to) ?? mixOf.get(from);
+			if (mix) return { kind: 'crossfade', seconds: mix.seconds };
+			return between.get(`${places.get(from)} ${places.get(to)}`);
+		},
+		clips: new Map([...read, ...mixes.map(mixIn)].map((own) => [own.name, own])),
 	};
 }

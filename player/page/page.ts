@@ -56,6 +56,7 @@ function fill(player: Player, set: ReadClips): void {
 	const parameters = each([
 		...triggers.map(({ when }) => (when.kind === 'parameter' ? when.name : null)),
 		...layers.map(({ parameter }) => parameter),
+		...[...clips.values()].map(({ mix }) => mix?.parameter),
 	]);
 	find('acts').append(
 		...calls.map((name) => button(name, () => player.trigger(name))),

@@ -355,7 +355,9 @@ describe.skipIf(!hasPython)('the reader in another language, of the documentatio
 			writeFileSync(path, shipped.bytes);
 			const { clips, layout, parts } = readClips(file);
 			const pose = layout.rest.slice();
-			for (const [name, { motion }] of clips) {
+			for (const [name, { motion, mix }] of clips) {
+				// What is made of clips as they play is none of a file's curves.
+				if (mix) continue;
 				const seconds = [0, 0.123, 0.5, 0.777, 1.31, 2.9, 7.03];
 				const { stdout, stderr } = spawnSync('python3', [script, path, name, ...seconds.map(String)], {
 					encoding: 'utf8',

@@ -10,7 +10,7 @@ import { clipsInOrder, type Doc } from '../../document/types';
 import { validateDocument } from '../../document/validate';
 import { removeClip } from '../../edits/clips';
 import { removePart } from '../../edits/parts';
-import { removeLayer } from '../../edits/triggers';
+import { removeLayer, removeMix } from '../../edits/triggers';
 import { VERSION } from '../../document/migrate';
 import { DEFAULT_BOUNDS } from '../../tracks/bounds';
 import { draftClips } from './shipping';
@@ -250,5 +250,68 @@ describe('triggers in a document', () => {
 		const clips = clipsInOrder(doc).filter(({ id }) => id !== 'sink');
 		const file = JSON.parse(strFromU8(draftClips(doc, clips, DEFAULT_BOUNDS))) as { triggers: unknown[] };
 		expect(file.triggers).toHaveLength(2);
+	});
+});
+
+describe('mixes', () => {
+	const withMix = () =>
+		harbour()
+			.mix('swell', 'wind', [
+				['hop', 2],
+				['bob', 0],
+			])
+			.trigger({ kind: 'start' }, play('mix-swell'))
+			.build();
+	const stored = (doc: Doc) => validateDocument({ format: 'hillock-project', version: VERSION, ...doc });
+	const mixOf = (doc: Doc) => doc.mixes['mix-swell'];
+
+	it('leave with the clips that they are of, and are played by their triggers', () => {
+		const player = new Player(readClips(fileOf(withMix())));
+		player.start();
+		player.set('wind', 1);
+		player.advance(0.5);
+		const at = (part: string) => player.pose[placeOf(player.layout, part, 'translation') + 1];
+		expect([at('buoy'), at('gull')]).toEqual([0.5, 1]);
+		expect(player.playing.map(({ clip, weight }) => [clip.name, weight])).toEqual([
+			['bob', 0.5],
+			['hop', 0.5],
+		]);
+	});
+
+	it('stay behind where one of their clips does, with what plays them', () => {
+		const doc = withMix();
+		const bytes = draftClips(doc, [doc.clips.bob], DEFAULT_BOUNDS);
+		expect(JSON.parse(strFromU8(bytes))).not.toHaveProperty('mixes');
+		expect(JSON.parse(strFromU8(bytes))).not.toHaveProperty('triggers');
+	});
+
+	it('have another name in the file where a clip has theirs', () => {
+		const doc = withMix();
+		const mixes = { 'mix-swell': { ...mixOf(doc), name: 'bob' } };
+		expect(fileOf({ ...doc, mixes })).toMatchObject({
+			mixes: [{ name: 'bob 2' }],
+			triggers: [{ then: { clip: 'bob 2' } }],
+		});
+	});
+
+	it('are refused where a clip or a place comes twice, or a clip is not there', () => {
+		const doc = withMix();
+		const stop = (clip: string, at: number) => ({ clip, at });
+		const problemOf = (stops: { clip: string; at: number }[]) => {
+			const checked = stored({ ...doc, mixes: { 'mix-swell': { ...mixOf(doc), stops } } });
+			return checked.ok ? null : checked.problems[0].pointer;
+		};
+		expect(stored(doc).ok).toBe(true);
+		expect(problemOf([stop('bob', 0), stop('bob', 1)])).toBe('/mixes/mix-swell/stops/1/clip');
+		expect(problemOf([stop('bob', 1), stop('hop', 1)])).toBe('/mixes/mix-swell/stops/1/at');
+		expect(problemOf([stop('bob', 0), stop('gone', 1)])).toBe('/mixes/mix-swell/stops');
+		expect(problemOf([stop('bob', 0)])).toBe('/mixes/mix-swell/stops');
+	});
+
+	it('go with a clip that leaves too little of them, or by themselves, with what plays them', () => {
+		for (const doc of [removeClip(withMix(), 'hop'), removeMix(withMix(), 'mix-swell')]) {
+			expect([doc.mixes, doc.triggers]).toEqual([{}, {}]);
+			expect(stored(doc).ok).toBe(true);
+		}
 	});
 });

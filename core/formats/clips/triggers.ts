@@ -1,4 +1,4 @@
-/** Triggers and layers as a clip file has them: by the names in that file. */
+/** Mixes, triggers and layers as a clip file has them: by the names in that file. */
 import type { ClipFile } from '../../../player/file/format';
 import type { Deed, Moment, PlayerTrigger } from '../../../player/triggers';
 import { clipsNamed, type Trigger, type TriggerDeed, type TriggerMoment } from '../../document/triggers';
@@ -40,10 +40,35 @@ function deedIn(then: TriggerDeed, { clips, layers }: FileNames): Deed {
 }
 
 /**
+ * Names of the clips of a file, and behind them of the mixes whose clips are all in it, each once; by id. Clips keep the names that
+ * they have without mixes.
+ */
+export function playedNames(doc: Doc, clips: Names): Map<string, string> {
+	const mixes = inOrder(doc.mixes).filter(({ stops }) => stops.every(({ clip }) => clips.has(clip)));
+	return uniqueNames([...[...clips].map(([id, name]) => ({ id, name })), ...mixes]);
+}
+
+/** The mixes of a document whose clips are all in a file, in which these have their places. */
+export function mixesIn(doc: Doc, clips: Names): Pick<ClipFile, 'mixes'> {
+	const names = playedNames(doc, clips);
+	const places = new Map([...clips.keys()].map((id, i) => [id, i]));
+	const mixes = inOrder(doc.mixes)
+		.filter(({ id }) => names.has(id))
+		.map(({ id, parameter, seconds, stops }) => ({
+			name: names.get(id)!,
+			parameter,
+			seconds,
+			stops: stops.map(({ clip, at }) => ({ clip: places.get(clip)!, at })),
+		}));
+	return mixes.length > 0 ? { mixes } : {};
+}
+
+/**
  * The triggers of a document whose clips and parts are all in a file, with its layers; nothing where there are none. The maps
  * give the names in the file by id.
  */
-export function triggersIn(doc: Doc, clips: Names, parts: Names): Pick<ClipFile, 'triggers' | 'layers'> {
+export function triggersIn(doc: Doc, inFile: Names, parts: Names): Pick<ClipFile, 'triggers' | 'layers'> {
+	const clips = playedNames(doc, inFile);
 	const all = inOrder(doc.layers);
 	const names = { clips, parts, layers: uniqueNames(all) };
 	const isWhole = (trigger: Trigger) =>

@@ -22,7 +22,7 @@ import { PLAYS_ONCE } from '../../curve/handles';
 import { progressKeys } from '../../curve/vector';
 import { cuesOfClip, type Blend, type Doc, type Part } from '../../document/types';
 import { encodeComputed } from './computed';
-import { triggersIn } from './triggers';
+import { mixesIn, triggersIn } from './triggers';
 import { differences, encodeCurve, quantumWithin, ShapeTable, writeSpans } from './encode';
 
 /** What a file is made of: clips compiled together, with their names in it. */
@@ -191,6 +191,7 @@ export function writeClips(wanted: ClipsToWrite): ClipFile {
 	const layout = clips[0].compiled.layout;
 	const writer = new Writer(wanted, layout);
 	const placeOfClip = new Map(clips.map(({ compiled }, i) => [compiled.clip.id, i]));
+	const names = new Map(clips.map(({ compiled, name }) => [compiled.clip.id, name]));
 	const written = clips.map((_, i) => writer.clip(i));
 	const blends = Object.values(doc.blends).flatMap((blend) => {
 		const [from, to] = [placeOfClip.get(blend.from), placeOfClip.get(blend.to)];
@@ -205,6 +206,7 @@ export function writeClips(wanted: ClipsToWrite): ClipFile {
 		shapes: writer.table.shapes,
 		clips: written,
 		blends,
-		...triggersIn(doc, new Map(clips.map(({ compiled, name }) => [compiled.clip.id, name])), partNames),
+		...mixesIn(doc, names),
+		...triggersIn(doc, names, partNames),
 	};
 }

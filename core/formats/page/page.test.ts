@@ -4,6 +4,7 @@ import { readClips } from '../../../player/file/read';
 import type { PageData } from '../../../player/page/looks';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { makeQuay } from '../../../demo/quay';
+import type { Drawing } from '../../document/drawing';
 import { clipsInOrder, type Doc } from '../../document/types';
 import { loadShipper, takeIn } from '../loaders';
 import { formatOf, shippingFormat } from '../registry';
@@ -52,7 +53,7 @@ describe('a clip file with its player', () => {
 
 	it('draws what it can and says what it draws plainer', async () => {
 		const quay = makeQuay();
-		const label = { kind: 'label', text: 'harbour', size: [1, 1, 0], offset: [0, 0, 0] } as const;
+		const label: Drawing = { kind: 'label', text: 'harbour', size: [1, 1, 0], offset: [0, 0, 0] };
 		const parts = { ...quay.parts, buoy: { ...quay.parts.buoy, drawing: label } };
 		const { plainer, onPage } = await written({ ...quay, parts });
 		expect(plainer).toEqual(['buoy: its label is a plain card']);

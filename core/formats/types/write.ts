@@ -2,7 +2,7 @@
 import { partTree } from '../../clip/compile';
 import { cuesOfClip, type Clip, type Doc } from '../../document/types';
 import { uniqueNames } from '../../tracks/ship';
-import { triggersIn } from '../clips/triggers';
+import { mixesIn, triggersIn } from '../clips/triggers';
 
 /** Alternatives, each once, in the order in which they come up; `never` where there is none. */
 function union(alternatives: Iterable<string>): string {
@@ -51,16 +51,21 @@ function payloadsByName(
 export function writeTypes(doc: Doc, clips: readonly Clip[]): string {
 	const clipNames = uniqueNames(clips);
 	const partNames = uniqueNames(partTree(doc).parts);
+	const { mixes = [] } = mixesIn(doc, clipNames);
 	const { triggers = [], layers = [] } = triggersIn(doc, clipNames, partNames);
 	const parameters = [
 		...triggers.flatMap(({ when }) => (when.kind === 'parameter' ? when.name : [])),
 		...layers.flatMap(({ parameter }) => parameter ?? []),
+		...mixes.map(({ parameter }) => parameter),
 	];
 	// A name may hold anything, the end of a comment too.
 	const project = doc.project.name.replaceAll('*/', '* /').replace(/\s+/g, ' ');
 	return [
 		`/** What code calls the motion of “${project}” by. Written by Hillock: change it there. */\n`,
-		names('ClipName', 'Clips that can be played.', [...clipNames.values()]),
+		names('ClipName', 'Clips and mixes that can be played.', [
+			...clipNames.values(),
+			...mixes.map(({ name }) => name),
+		]),
 		names('PartName', 'Parts, parents before their children.', [...partNames.values()]),
 		names(
 			'TriggerName',

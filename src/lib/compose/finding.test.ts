@@ -252,7 +252,7 @@ describe('what is typed into the finder', () => {
 	it('has other words for commands that are there, no word twice for one', () => {
 		const ids = new Set(commands.map(({ id }) => id));
 		for (const [id, words] of Object.entries(SYNONYMS)) {
-			if (!isOfShip(id)) expect(ids, id).toContain(id);
+			if (!isOfShip(id) && !id.startsWith('rehearse-')) expect(ids, id).toContain(id);
 			expect(new Set(words).size, id).toBe(words.length);
 		}
 	});

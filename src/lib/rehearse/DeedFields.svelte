@@ -9,7 +9,8 @@
 	/** What a trigger does, as fields. */
 	let { then, onchange }: { then: TriggerDeed; onchange: (then: TriggerDeed) => void } = $props();
 	const session = useSession();
-	const clips = $derived(session.project.clips);
+	/** All that is played by its name. */
+	const clips = $derived([...session.project.clips, ...inOrder(session.doc.mixes)]);
 	const layers = $derived(inOrder(session.doc.layers));
 	const narrow = 'field !min-h-[24px] max-w-[140px]';
 

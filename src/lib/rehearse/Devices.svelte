@@ -116,8 +116,8 @@
 					>
 					<input
 						type="range"
-						min="0"
-						max="1"
+						min={inputs.ranges.get(name)![0]}
+						max={inputs.ranges.get(name)![1]}
 						step="0.01"
 						class="h-[24px] accent-lake"
 						aria-label={name}

@@ -12,6 +12,7 @@
 	import { removeTrigger } from '$core/edits/triggers';
 	import { useSession } from '$lib/session/session.svelte';
 	import LayerList from './LayerList.svelte';
+	import MixList from './MixList.svelte';
 	import type { Trial } from './trial.svelte';
 	import { addTrigger, duplicateTrigger, moveTrigger } from './trigger-acts';
 	import TriggerEditor from './TriggerEditor.svelte';
@@ -115,4 +116,5 @@
 		onclick={add}><Plus size={13} />New trigger</button
 	>
 	<LayerList {trial} />
+	<MixList {trial} />
 </div>

@@ -27,6 +27,7 @@
 				own.when.kind === 'parameter' ? own.when.name : [],
 			),
 			...inOrder(session.doc.layers).flatMap(({ parameter }) => parameter ?? []),
+			...inOrder(session.doc.mixes).map(({ parameter }) => parameter),
 		]),
 	]);
 

@@ -12,6 +12,8 @@ export interface Inputs {
 	/** Parameters, without those of the stick. */
 	parameters: string[];
 	hasStick: boolean;
+	/** From where to where each parameter is of interest: at least from 0 to 1. */
+	ranges: ReadonlyMap<string, readonly [low: number, high: number]>;
 }
 
 const unique = <T>(values: readonly T[]) => [...new Set(values)];
@@ -21,7 +23,19 @@ export function inputsOf(doc: Doc): Inputs {
 	const parameters = unique([
 		...moments.flatMap((when) => (when.kind === 'parameter' ? when.name : [])),
 		...Object.values(doc.layers).flatMap(({ parameter }) => parameter ?? []),
+		...Object.values(doc.mixes).map(({ parameter }) => parameter),
 	]);
+	const ranges = new Map(
+		parameters.map((name): [string, [number, number]] => {
+			const places = [
+				...moments.flatMap((when) => (when.kind === 'parameter' && when.name === name ? when.value : [])),
+				...Object.values(doc.mixes).flatMap((mix) =>
+					mix.parameter === name ? mix.stops.map(({ at }) => at) : [],
+				),
+			];
+			return [name, [Math.min(0, ...places), Math.max(1, ...places)]];
+		}),
+	);
 	const ofStick = (name: string) => (STICK as readonly string[]).includes(name);
 	return {
 		calls: unique(moments.flatMap((when) => (when.kind === 'call' ? when.name : []))),
@@ -31,6 +45,7 @@ export function inputsOf(doc: Doc): Inputs {
 		),
 		parameters: parameters.filter((name) => !ofStick(name)).sort(),
 		hasStick: parameters.some(ofStick),
+		ranges,
 	};
 }
 

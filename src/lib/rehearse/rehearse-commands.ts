@@ -4,7 +4,7 @@ import { commandsOf, type Command } from '$lib/ui/command';
 import type { Session } from '$lib/session/session.svelte';
 import { inputsOf } from './inputs';
 import type { Trial } from './trial.svelte';
-import { addLayer, addTrigger } from './trigger-acts';
+import { addLayer, addMix, addTrigger } from './trigger-acts';
 
 export type Card = 'triggers' | 'blends' | 'log' | 'kept';
 
@@ -13,6 +13,30 @@ interface RoomActs {
 	show: (card: Card) => void;
 	toggleLarge: () => void;
 	goTo: (place: Place) => void;
+}
+
+/** What the project's clips, mixes and calls are played by. */
+function namedCommands(session: Session, trial: Trial): Command[] {
+	const command = commandsOf('Play');
+	const played = [...(trial.made?.set.clips.keys() ?? [])].map((name) =>
+		command(
+			`rehearse-play-${name}`,
+			`Play “${name}”`,
+			'',
+			() => trial.play(name),
+			() => trial.recorded === null,
+		),
+	);
+	const called = inputsOf(session.doc).calls.map((name) =>
+		command(
+			`rehearse-call-${name}`,
+			`Call “${name}”`,
+			'',
+			() => trial.send({ kind: 'call', name }),
+			() => trial.made !== null,
+		),
+	);
+	return [...played, ...called];
 }
 
 export function rehearseCommands(
@@ -27,7 +51,7 @@ export function rehearseCommands(
 		command('rehearse-restart', 'Start again', 'Shift+Enter', () => trial.restart(), isThere),
 		command('rehearse-step', 'One frame on', 'Period', () => trial.step(session.frameRate), isThere),
 		command('rehearse-large', 'Stage large', '8', toggleLarge),
-		command('rehearse-triggers', 'Triggers and layers', '', () => show('triggers')),
+		command('rehearse-triggers', 'Triggers, layers and mixes', '', () => show('triggers')),
 		command('rehearse-blends', 'Blends between clips', '', () => show('blends')),
 		command('rehearse-log', 'Log of cues, triggers and messages', '', () => show('log')),
 		command('rehearse-kept', 'Rehearsals: record, replay, check', '', () => show('kept')),
@@ -49,24 +73,17 @@ export function rehearseCommands(
 			show('triggers');
 			addLayer(session);
 		}),
-		...[...(trial.made?.set.clips.keys() ?? [])].map((name) =>
-			command(
-				`rehearse-play-${name}`,
-				`Play “${name}”`,
-				'',
-				() => trial.play(name),
-				() => trial.recorded === null,
-			),
+		command(
+			'rehearse-new-mix',
+			'New mix: clips by a parameter',
+			'',
+			() => {
+				show('triggers');
+				addMix(session);
+			},
+			() => session.project.clips.length > 1,
 		),
-		...inputsOf(session.doc).calls.map((name) =>
-			command(
-				`rehearse-call-${name}`,
-				`Call “${name}”`,
-				'',
-				() => trial.send({ kind: 'call', name }),
-				isThere,
-			),
-		),
+		...namedCommands(session, trial),
 		...roomCommands(session, ['compose', 'ship', 'projects'], goTo),
 		nightCommand(),
 	];

@@ -6,6 +6,8 @@ import { FramePace } from './frame-pace';
 import { PadWatch } from './gamepad';
 import { History, KEPT } from './history';
 import { inputsOf, keyOf } from './inputs';
+import { SYNONYMS } from '../acts/synonyms';
+import { rehearseCommands } from './rehearse-commands';
 import { newDeed, newMoment, without } from './trigger-choices';
 
 const at = (t: number, value: number | null, ...clips: string[]) => ({
@@ -84,14 +86,27 @@ describe('triggers', () => {
 			calls: ['all still'],
 			keys: ['ArrowRight'],
 			buttons: [],
-			parameters: ['fog'],
+			parameters: ['fog', 'wind'],
 			hasStick: false,
+			ranges: new Map([
+				['fog', [0, 1]],
+				['wind', [0, 1]],
+			]),
 		});
 		expect([' ', 'A', 'ArrowUp'].map((key) => keyOf({ key } as KeyboardEvent))).toEqual([
 			'Space',
 			'a',
 			'ArrowUp',
 		]);
+	});
+
+	it('are found by the words that people know them by', () => {
+		const nothing = {} as never;
+		const trial = { made: null } as never;
+		const ids = rehearseCommands({ doc: makeQuay() } as never, trial, nothing).map(({ id }) => id);
+		const known = Object.keys(SYNONYMS).filter((id) => id.startsWith('rehearse-'));
+		expect(known.length).toBeGreaterThan(2);
+		expect(ids).toEqual(expect.arrayContaining(known));
 	});
 
 	it('begin with something that the project has', () => {

@@ -1,8 +1,8 @@
-/** Triggers and layers made and removed by hand. */
+/** Triggers, layers and mixes made and removed by hand. */
 import { generateKeyBetween } from 'fractional-indexing';
-import type { Layer, Trigger } from '$core/document/triggers';
+import type { Layer, Mix, MixStop, Trigger } from '$core/document/triggers';
 import { inOrder, type Doc } from '$core/document/types';
-import { putLayer, putTrigger } from '$core/edits/triggers';
+import { putLayer, putMix, putTrigger } from '$core/edits/triggers';
 import { newId } from '$lib/session/ids';
 import type { Session } from '$lib/session/session.svelte';
 import { newDeed, newMoment } from './trigger-choices';
@@ -39,8 +39,8 @@ export function moveTrigger(session: Session, trigger: Trigger, by: -1 | 1): voi
 	session.edit('Move trigger', (doc) => putTrigger(doc, { ...trigger, order }));
 }
 
-function freeName(doc: Doc, stem: string): string {
-	const taken = new Set(Object.values(doc.layers).map(({ name }) => name));
+function freeName(map: Readonly<Record<string, { name: string }>>, stem: string): string {
+	const taken = new Set(Object.values(map).map(({ name }) => name));
 	let n = 1;
 	while (taken.has(`${stem} ${n}`)) n++;
 	return `${stem} ${n}`;
@@ -54,11 +54,42 @@ export function addLayer(session: Session): void {
 		type: 'layer',
 		id: newId(),
 		order: orderAfter(inOrder(doc.layers)),
-		name: freeName(doc, 'layer'),
+		name: freeName(doc.layers, 'layer'),
 		mode: 'replace',
 		weight: 1,
 		parts,
 		parameter: null,
 	};
 	session.edit('New layer', (old) => putLayer(old, layer));
+}
+
+/** Clips that go round come first: they are what is mixed. */
+function clipsToMix({ clips }: Doc): string[] {
+	const all = inOrder(clips);
+	const goesRound = all.filter(({ loop }) => loop.mode !== 'once');
+	return [...goesRound, ...all.filter((clip) => !goesRound.includes(clip))].map(({ id }) => id);
+}
+
+/** Another clip for a mix, behind its last; null where all are in it. */
+export function nextStop(doc: Doc, { stops }: Pick<Mix, 'stops'>): MixStop | null {
+	const clip = clipsToMix(doc).find((id) => stops.every((own) => own.clip !== id));
+	return clip === undefined ? null : { clip, at: (stops.at(-1)?.at ?? -1) + 1 };
+}
+
+/** A new mix of two clips, from 0 to 1 of a parameter. */
+export function addMix(session: Session): void {
+	const { doc } = session;
+	const first = nextStop(doc, { stops: [] });
+	const second = first && nextStop(doc, { stops: [first] });
+	if (!second) return;
+	const mix: Mix = {
+		type: 'mix',
+		id: newId(),
+		order: orderAfter(inOrder(doc.mixes)),
+		name: freeName(doc.mixes, 'mix'),
+		parameter: 'stick y',
+		seconds: 0.2,
+		stops: [first, second],
+	};
+	session.edit('New mix', (old) => putMix(old, mix));
 }
