@@ -43,7 +43,6 @@ function passes({ length, loop }: Motion, t: number): number[] {
 /**
  * Clips as one that goes round for ever: a round takes what those of the clips take, mixed. Its own ticks are those of the
  * first clip; its cues are those of all, each told where its clip counts for most. What accumulates begins anew with each round.
- * Throws a RangeError where fewer than two clips, or clips of no length, are to be mixed.
  */
 export function mixClip<C extends Cue>(
 	name: string,
@@ -54,8 +53,6 @@ export function mixClip<C extends Cue>(
 	const stops = [...unsorted].sort((a, b) => a.at - b.at);
 	const motions = stops.map(({ clip }) => counted(clip.motion, null));
 	const periods = motions.map(periodOf);
-	if (stops.length < 2 || periods.some((period) => !(period > 0)))
-		throw new RangeError(`the mix "${name}" needs two clips that last some time`);
 	const origins = new Map<Cue, Origin<C>>();
 	const cues = stops.flatMap(({ clip }, stop) =>
 		clip.cues.flatMap((cue) =>

@@ -241,6 +241,34 @@ describe('layers', () => {
 	});
 });
 
+describe('two layers laid together first, and then over what is below', () => {
+	it('are the same as one after the other where they add', () => {
+		fc.assert(
+			fc.property(posed, posed, posed, between(0, 1), between(0, 1), (ground, a, b, wa, wb) => {
+				const together = laid(rest, ['add', wa, a], ['add', wb, b]);
+				expectSame(laid(ground, ['add', 1, together]), laid(ground, ['add', wa, a], ['add', wb, b]));
+			}),
+		);
+	});
+
+	it('are the same where they replace, in all that is mixed straight', () => {
+		fc.assert(
+			fc.property(posed, posed, posed, between(0, 1), between(0.01, 1), (ground, a, b, wa, wb) => {
+				// Together they cover what neither lets through, and b is seen of them by its share of that.
+				const covered = 1 - (1 - wa) * (1 - wb);
+				const together = laid(a, ['replace', wb / covered, b]);
+				const [once, twice] = [
+					laid(ground, ['replace', covered, together]),
+					laid(ground, ['replace', wa, a], ['replace', wb, b]),
+				];
+				for (const { kind, at, size } of layout.targets)
+					if (kind === 'number')
+						for (let k = at; k < at + size; k++) expect(once[k]).toBeCloseTo(twice[k], 9);
+			}),
+		);
+	});
+});
+
 describe('an inertial offset', () => {
 	const finite = (size: number) => between(-size, size);
 

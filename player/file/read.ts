@@ -9,6 +9,7 @@ import { makeLayout, placeOf, type PoseLayout, type TargetKind } from '../layout
 import { eulerInto } from '../maths/quaternion';
 import { mixClip } from '../mix';
 import type { Motion } from '../motion';
+import { checkFile } from './check';
 import {
 	CLIP_FILE,
 	CLIP_FILE_VERSION,
@@ -195,14 +196,15 @@ function blendIn({ kind, seconds, start, ease }: FileBlend, shapes: readonly Fil
 }
 
 /**
- * The clips of a file, by their names; that they are those of N is taken on trust. Throws a TypeError for what is no clip file, or one of a newer version than is known
- * here.
+ * The clips of a file, by their names; that they are those of N is taken on trust. Throws a TypeError for what is no clip file or
+ * one of a newer version than is known here, and with a JSON pointer where something in it is wrong.
  */
 export function readClips<N extends Names = Names>(json: unknown): ReadClips<N> {
 	const file = json as ClipFile;
 	if (file?.format !== CLIP_FILE) throw new TypeError('this is no clip file');
 	if (!(file.version <= CLIP_FILE_VERSION))
 		throw new TypeError(`clip files of version ${file.version} are newer than this player`);
+	checkFile(json as Record<string, unknown>);
 	const { parts, shapes, clips, blends, mixes = [], triggers, layers, space } = file as ClipFile<N>;
 	const layout = layoutIn(file);
 	const between = new Map(
