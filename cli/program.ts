@@ -49,6 +49,7 @@ function addServing(program: Command, actions: Actions, demo: boolean): void {
 		.option('--port <number>', 'port; 0 takes any free one', port, 4720)
 		.option('--host <address>', 'address to listen on', '127.0.0.1')
 		.option('--token <text>', 'access token; needed when others can reach the address')
+		.option('--allow-host <name>', 'another name that it answers to; may be given several times', several)
 		.option(
 			'--allow-origin <origin>',
 			'a site whose pages may follow projects, as http://localhost:5173; may be given several times',

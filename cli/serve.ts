@@ -8,6 +8,7 @@ import { addDemo } from '../src/lib/server/demo';
 import { lockFolder, openDatabase } from '../src/lib/server/db/database';
 import { ProjectStore } from '../src/lib/server/project-store';
 import { CliError } from './error';
+import { inUrl, isOpen, namesOf, outerHosts } from './reach';
 
 interface ServeOptions {
 	port: number;
@@ -16,9 +17,9 @@ interface ServeOptions {
 	data?: string;
 	demo: boolean;
 	allowOrigin?: readonly string[];
+	allowHost?: readonly string[];
 }
 
-const LOCAL = ['127.0.0.1', 'localhost', '::1'];
 /** Bytes of a body before the routes' own, smaller limits. */
 const BODY_LIMIT = 64 * 1024 * 1024;
 const STOP_LIMIT_MS = 10_000;
@@ -68,7 +69,7 @@ function readOrigin(text: string): string {
 }
 
 export async function serve(options: ServeOptions): Promise<void> {
-	if (!LOCAL.includes(options.host) && !options.token) {
+	if (isOpen(options.host) && !options.token) {
 		throw new CliError(`${options.host} can be reached by others: give an access token with --token`, 2);
 	}
 	const origins = (options.allowOrigin ?? []).map(readOrigin);
@@ -80,7 +81,7 @@ export async function serve(options: ServeOptions): Promise<void> {
 	process.env.HILLOCK_DATA = folder;
 	if (origins.length > 0) process.env.HILLOCK_ORIGINS = origins.join();
 	if (options.token) process.env.HILLOCK_TOKEN = options.token;
-	if (!LOCAL.includes(options.host)) process.env.HILLOCK_HOSTS ??= options.host;
+	process.env.HILLOCK_HOSTS = namesOf(options.host, options.allowHost ?? []).join();
 	process.env.BODY_SIZE_LIMIT ??= String(BODY_LIMIT);
 
 	const { handler } = (await import(/* @vite-ignore */ handlerFile)) as { handler: RequestListener };
@@ -96,8 +97,15 @@ export async function serve(options: ServeOptions): Promise<void> {
 	});
 	const { port } = server.address() as AddressInfo;
 	const query = options.token ? `/?token=${encodeURIComponent(options.token)}` : '';
-	const address = `http://${options.host}:${port}`;
+	// On all addresses it is on the local one as well.
+	const host =
+		isOpen(options.host) && outerHosts(options.host)[0] !== options.host ? '127.0.0.1' : options.host;
+	const address = `http://${inUrl(host)}:${port}`;
+	const outside = outerHosts(options.host).map((own) => `http://${inUrl(own)}:${port}${query}`);
+	process.env.HILLOCK_OUTSIDE = outside.join(' ');
 	process.stdout.write(`Hillock is ready: ${address}${query}\n`);
+	for (const own of outside)
+		if (!own.startsWith(address)) process.stdout.write(`From other devices: ${own}\n`);
 	if (options.demo) process.stdout.write(`A game that plays and follows its clips: ${address}/game/\n`);
 
 	const stop = (): void => {

@@ -1,5 +1,8 @@
 /** The server as a process: what it acknowledged survives, and strangers are refused. */
+import { mkdtempSync, rmSync } from 'node:fs';
 import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { diffDocuments } from '../core/document/changeset';
 import { setValue } from '../core/edits/keys';
 import type { Doc } from '../core/document/types';
@@ -113,4 +116,48 @@ test('a second server on the same folder says so and ends; after the first is ki
 	await second.start();
 	expect((await fetch(`${second.address}/api/health`)).ok).toBe(true);
 	await second.stop();
+});
+
+test('a server that others can reach asks for its token once, and shows its address as a code', async ({
+	page,
+}) => {
+	const data = mkdtempSync(join(tmpdir(), 'hillock-'));
+	// Another address of this machine alone: to the server it is one that others can reach.
+	const open = new TestServer(data, 'demo', ['--host', '127.0.0.2', '--token', 'tide']);
+	await open.start();
+	const address = new URL(open.address).origin;
+	try {
+		expect((await fetch(`${address}/api/projects`)).status).toBe(401);
+		expect(
+			(await fetch(`${address}/api/projects`, { headers: { authorization: 'Bearer tide' } })).status,
+		).toBe(200);
+		await page.goto(`${address}/`);
+		const field = page.getByLabel('The access token');
+		await field.fill('ebb');
+		await page.getByRole('button', { name: 'Open' }).click();
+		await expect(page.getByRole('alert')).toHaveText('That was not it.');
+		await field.fill('tide');
+		await page.getByRole('button', { name: 'Open' }).click();
+		await page.getByRole('link', { name: /Quay/ }).first().click();
+		expect(page.url()).not.toContain('tide');
+		await page.getByRole('link', { name: 'Rehearse' }).click();
+		await page.getByRole('button', { name: 'on a phone' }).click();
+		const shown = page.locator('[data-phone-address]');
+		await expect(shown).toHaveText(`${address}${new URL(page.url()).pathname}?token=tide`);
+		await expect(page.getByRole('img', { name: /^code of/ })).toBeVisible();
+		// The phone has no cookie yet: the address alone lets it in, and then does not show its token.
+		const phone = await page
+			.context()
+			.browser()!
+			.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true });
+		await phone.goto((await shown.textContent())!);
+		await expect(phone.locator('[data-file]')).toContainText('clip file');
+		expect(phone.url()).not.toContain('tide');
+		await expect(phone.locator('[data-stick]')).toBeVisible();
+		await phone.getByRole('button', { name: 'all still' }).tap();
+		await phone.close();
+	} finally {
+		await open.stop();
+		rmSync(data, { recursive: true, force: true });
+	}
 });

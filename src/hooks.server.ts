@@ -4,13 +4,14 @@ import { closeLive } from '$lib/server/live';
 import { closeStore } from '$lib/server/store';
 
 export const handle: Handle = async ({ event, resolve }) => {
-	const refusal = refuseStrangers(event);
+	const refusal = await refuseStrangers(event);
 	if (refusal) return refusal;
 	const response = await resolve(event);
 	allowFollowing(event, response);
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('referrer-policy', 'same-origin');
 	response.headers.set('cross-origin-opener-policy', 'same-origin');
+	response.headers.set('cross-origin-resource-policy', 'same-origin');
 	const { project } = event.params;
 	// The page fetches its project once its scripts run: the browser may begin at once.
 	if (project && event.route.id?.startsWith('/p/'))

@@ -1,5 +1,6 @@
 /** Other words that people know commands by, by the commands' ids. */
 export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
+	'rehearse-phone': ['mobile', 'qr code', 'device', 'tablet', 'network'],
 	'rehearse-new-trigger': ['event', 'on tap', 'on key', 'transition', 'binding'],
 	'rehearse-new-layer': ['mask', 'additive', 'overlay'],
 	'rehearse-new-mix': ['blend by parameter', 'walk and run', 'gait', 'speed', 'interpolate clips'],

@@ -119,6 +119,8 @@ export const api = {
 		answerOf(
 			client.POST('/api/projects/import', { params: { query: { name: file.name } }, ...content(file) }),
 		),
+	/** Where other devices find this server. */
+	outside: () => answerOf(client.GET('/api/outside')),
 	addDemo: () => answerOf(client.POST('/api/demo')),
 	remove: (project: string) => answerOf(client.DELETE('/api/projects/{project}', { params: at(project) })),
 	restore: (project: string) =>

@@ -73,6 +73,13 @@ export const openapi = {
 				responses: { '200': { description: 'It does.', ...jsonBody(ref('Health')) } },
 			},
 		},
+		'/api/outside': {
+			get: {
+				operationId: 'outside',
+				summary: 'Where other devices find this server',
+				responses: { '200': { description: 'Its addresses.', ...jsonBody(ref('Outside')) } },
+			},
+		},
 		'/api/openapi.json': {
 			get: {
 				operationId: 'openapi',

@@ -86,6 +86,9 @@ export const schemas = {
 		},
 	},
 	Health: members({ status: { const: 'ok' } }),
+	Outside: members({
+		addresses: about('With the access token in them; none where only this machine can reach it.', list(text)),
+	}),
 	Created: members({ id: text }),
 	Ids: members({ ids: list(text) }),
 	ProjectCard: members({

@@ -45,7 +45,7 @@
 </script>
 
 <aside
-	class="flex min-h-0 flex-col gap-3 overflow-y-auto border-r border-rule bg-paper p-2 text-sm"
+	class="flex min-h-0 gap-3 border-rule bg-paper p-2 text-sm max-md:flex-wrap max-md:border-t md:flex-col md:overflow-y-auto md:border-r"
 	aria-label="devices"
 >
 	<section class="flex flex-col gap-1" aria-label="code">
@@ -128,7 +128,7 @@
 			{/each}
 		</section>
 	{/if}
-	<section class="mt-auto flex flex-col gap-1" aria-label="machine">
+	<section class="flex flex-col gap-1 md:mt-auto" aria-label="machine">
 		<h2 class="sheet-title">Machine</h2>
 		<label class="flex flex-col gap-0.5"
 			><span class="text-muted">Frames</span>

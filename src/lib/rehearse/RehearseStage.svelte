@@ -25,10 +25,12 @@
 	/** The part that is pointed at, by its name in the file. */
 	let pointed = $state<string | null>(null);
 
-	/** The clips that triggers play; without any, all. */
+	/** The clips that triggers play, by themselves or mixed; without any, all. */
 	function playedClips() {
 		const { clips } = session.project;
-		const played = new Set(Object.values(session.doc.triggers).flatMap(clipsNamed));
+		const { triggers, mixes } = session.doc;
+		const named = Object.values(triggers).flatMap(clipsNamed);
+		const played = new Set(named.flatMap((id) => mixes[id]?.stops.map(({ clip }) => clip) ?? [id]));
 		return played.size > 0 ? clips.filter(({ id }) => played.has(id)) : clips;
 	}
 	onMount(() => {
@@ -72,10 +74,10 @@
 	$effect(() => {
 		scene?.resize(width, height);
 	});
-	/** Not read for its size: a view stays as it was moved while the pane is resized. */
-	const isLaidOut = $derived(width > 2);
+	/** Before the first pose all parts lie at one place, and there is nothing to bring into the picture. */
+	const isShown = $derived(width > 2 && (trial.posed !== null || session.project.clips.length === 0));
 	$effect(() => {
-		if (!scene || !isLaidOut) return;
+		if (!scene || !isShown) return;
 		scene.setClips(untrack(() => playedClips().map((clip) => compileClip(session.doc, clip))));
 		scene.setView(isWorld ? 'front' : 'screen');
 	});

@@ -12,6 +12,7 @@ export type Card = 'triggers' | 'blends' | 'log' | 'kept';
 interface RoomActs {
 	show: (card: Card) => void;
 	toggleLarge: () => void;
+	openPhone: () => void;
 	goTo: (place: Place) => void;
 }
 
@@ -42,7 +43,7 @@ function namedCommands(session: Session, trial: Trial): Command[] {
 export function rehearseCommands(
 	session: Session,
 	trial: Trial,
-	{ show, toggleLarge, goTo }: RoomActs,
+	{ show, toggleLarge, openPhone, goTo }: RoomActs,
 ): Command[] {
 	const command = commandsOf('Play');
 	const isThere = () => trial.made !== null;
@@ -51,6 +52,7 @@ export function rehearseCommands(
 		command('rehearse-restart', 'Start again', 'Shift+Enter', () => trial.restart(), isThere),
 		command('rehearse-step', 'One frame on', 'Period', () => trial.step(session.frameRate), isThere),
 		command('rehearse-large', 'Stage large', '8', toggleLarge),
+		command('rehearse-phone', 'Try it on a phone', '', openPhone),
 		command('rehearse-triggers', 'Triggers, layers and mixes', '', () => show('triggers')),
 		command('rehearse-blends', 'Blends between clips', '', () => show('blends')),
 		command('rehearse-log', 'Log of cues, triggers and messages', '', () => show('log')),

@@ -515,25 +515,25 @@ describe('safety', () => {
 			url: new URL(`${BASE}${path}`),
 			cookies: { get: () => undefined, set: () => {} },
 		}) as never;
-	const status = (headers: Record<string, string>, method?: string) =>
-		refuseStrangers(event(headers, method))?.status ?? 200;
+	const status = async (headers: Record<string, string>, method?: string) =>
+		(await refuseStrangers(event(headers, method)))?.status ?? 200;
 
-	it('answers to local names only', () => {
-		expect(status({ host: 'localhost:4720' }, 'GET')).toBe(200);
-		expect(status({ host: '[::1]:4720' }, 'GET')).toBe(200);
-		expect(status({ host: 'harbour.example' }, 'GET')).toBe(403);
-		expect(status({ host: '127.0.0.1.harbour.example' }, 'GET')).toBe(403);
+	it('answers to local names only', async () => {
+		expect(await status({ host: 'localhost:4720' }, 'GET')).toBe(200);
+		expect(await status({ host: '[::1]:4720' }, 'GET')).toBe(200);
+		expect(await status({ host: 'harbour.example' }, 'GET')).toBe(403);
+		expect(await status({ host: '127.0.0.1.harbour.example' }, 'GET')).toBe(403);
 	});
 
-	it('takes writes from its own pages only', () => {
+	it('takes writes from its own pages only', async () => {
 		const host = '127.0.0.1:4720';
-		expect(status({ host, origin: 'http://127.0.0.1:4720' })).toBe(200);
-		expect(status({ host })).toBe(200);
-		expect(status({ host, origin: 'http://127.0.0.1:9999' })).toBe(403);
-		expect(status({ host, origin: 'https://harbour.example' })).toBe(403);
-		expect(status({ host, origin: 'null' })).toBe(403);
-		expect(status({ host, 'sec-fetch-site': 'cross-site' })).toBe(403);
-		expect(status({ host, origin: 'https://harbour.example' }, 'GET')).toBe(200);
+		expect(await status({ host, origin: 'http://127.0.0.1:4720' })).toBe(200);
+		expect(await status({ host })).toBe(200);
+		expect(await status({ host, origin: 'http://127.0.0.1:9999' })).toBe(403);
+		expect(await status({ host, origin: 'https://harbour.example' })).toBe(403);
+		expect(await status({ host, origin: 'null' })).toBe(403);
+		expect(await status({ host, 'sec-fetch-site': 'cross-site' })).toBe(403);
+		expect(await status({ host, origin: 'https://harbour.example' }, 'GET')).toBe(200);
 	});
 
 	it('lets pages of named sites read what a running game follows, and no others, and nothing else', () => {
@@ -560,12 +560,12 @@ describe('safety', () => {
 		}
 	});
 
-	it('wants the token where one is set', () => {
+	it('wants the token where one is set', async () => {
 		process.env.HILLOCK_TOKEN = 'tide';
 		try {
-			expect(status({ host: 'localhost' }, 'GET')).toBe(401);
-			expect(status({ host: 'localhost', authorization: 'Bearer ebb' }, 'GET')).toBe(401);
-			expect(status({ host: 'localhost', authorization: 'Bearer tide' }, 'GET')).toBe(200);
+			expect(await status({ host: 'localhost' }, 'GET')).toBe(401);
+			expect(await status({ host: 'localhost', authorization: 'Bearer ebb' }, 'GET')).toBe(401);
+			expect(await status({ host: 'localhost', authorization: 'Bearer tide' }, 'GET')).toBe(200);
 		} finally {
 			delete process.env.HILLOCK_TOKEN;
 		}

@@ -1,10 +1,9 @@
 /** Who may talk to this server: known host names only, writes from its own pages only, a token when there is one. */
-import { timingSafeEqual } from 'node:crypto';
 import type { RequestEvent } from '@sveltejs/kit';
 import { ApiError, problemResponse } from './problem';
+import { askForToken } from './token';
 
 const LOCAL_NAMES = ['localhost', '127.0.0.1', '[::1]'];
-const TOKEN_COOKIE = 'hillock_token';
 
 function hostName(host: string): string {
 	return host.replace(/:\d+$/, '').toLowerCase();
@@ -24,23 +23,6 @@ function isForeignWrite(request: Request, host: string): boolean {
 	return site !== null && site !== 'same-origin' && site !== 'none';
 }
 
-function sameText(a: string, b: string): boolean {
-	const [x, y] = [Buffer.from(a), Buffer.from(b)];
-	return x.length === y.length && timingSafeEqual(x, y);
-}
-
-function hasToken(event: RequestEvent, token: string): boolean {
-	const given =
-		event.request.headers.get('authorization')?.replace(/^Bearer /, '') ??
-		event.url.searchParams.get('token') ??
-		event.cookies.get(TOKEN_COOKIE);
-	if (given === undefined || !sameText(given, token)) return false;
-	if (event.url.searchParams.has('token')) {
-		event.cookies.set(TOKEN_COOKIE, token, { path: '/', httpOnly: true, sameSite: 'strict', secure: false });
-	}
-	return true;
-}
-
 /** What other sites may read, where the server was told so: what a running game follows. */
 const FOLLOWED = ['/api/projects/[project]/clips.json', '/api/projects/[project]/live'];
 
@@ -56,7 +38,7 @@ export function allowFollowing({ request, route }: RequestEvent, response: Respo
 }
 
 /** The refusal of a request that must not be served, or null. */
-export function refuseStrangers(event: RequestEvent): Response | null {
+export async function refuseStrangers(event: RequestEvent): Promise<Response | null> {
 	const host = event.request.headers.get('host');
 	if (!isKnownHost(host)) {
 		return problemResponse(
@@ -67,10 +49,5 @@ export function refuseStrangers(event: RequestEvent): Response | null {
 		return problemResponse(new ApiError('foreign-origin', 'The request comes from another site.'));
 	}
 	const token = process.env.HILLOCK_TOKEN;
-	if (token && !hasToken(event, token)) {
-		return problemResponse(
-			new ApiError('token-needed', 'Open the address that the server printed, with its token.'),
-		);
-	}
-	return null;
+	return token ? askForToken(event, token) : null;
 }

@@ -91,7 +91,7 @@ export class StageScene {
 		const first = this.eye.width <= 1;
 		this.picture.resize(width, height);
 		this.eye.resize(width, height);
-		if (first) this.frame();
+		if (first || !this.eye.isByHand) this.frame();
 		this.request();
 	}
 

@@ -15,6 +15,7 @@
 	import Devices from '$lib/rehearse/Devices.svelte';
 	import { keyOf } from '$lib/rehearse/inputs';
 	import LogCard from '$lib/rehearse/LogCard.svelte';
+	import PhoneAddress from '$lib/rehearse/PhoneAddress.svelte';
 	import RehearsalCard from '$lib/rehearse/RehearsalCard.svelte';
 	import { rehearseCommands, type Card } from '$lib/rehearse/rehearse-commands';
 	import { Trial } from '$lib/rehearse/trial.svelte';
@@ -39,6 +40,7 @@
 	let card = $state<Card>('triggers');
 	/** Without devices and charts, for the stage to be large. */
 	let isLarge = $state(readKept('rehearse-large') === 'yes');
+	let isOnPhone = $state(false);
 	function toggleLarge() {
 		isLarge = !isLarge;
 		keep('rehearse-large', isLarge ? 'yes' : 'no');
@@ -51,7 +53,12 @@
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	}
 	const commands = $derived(
-		rehearseCommands(session, trial, { show: (next) => (card = next), toggleLarge, goTo }),
+		rehearseCommands(session, trial, {
+			show: (next) => (card = next),
+			toggleLarge,
+			openPhone: () => (isOnPhone = true),
+			goTo,
+		}),
 	);
 
 	// A drag is many documents; the one that it ends with counts.
@@ -85,12 +92,14 @@
 <div class="flex h-dvh flex-col">
 	<ProjectBar hasFinder />
 	<main
-		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)] {isLarge
+		class="grid min-h-0 flex-1 grid-cols-1 grid-rows-[minmax(0,1fr)_auto] md:grid-rows-[minmax(0,1fr)] {isLarge
 			? 'md:grid-cols-[minmax(0,1fr)_304px]'
 			: 'md:grid-cols-[148px_minmax(0,1fr)_304px]'}"
 	>
 		<h1 class="sr-only">Rehearse {session.doc.project.name}</h1>
-		{#if !isLarge}<div class="hidden min-h-0 md:grid"><Devices {trial} /></div>{/if}
+		{#if !isLarge}<div class="min-h-0 max-md:order-last max-md:max-h-[38dvh] max-md:overflow-y-auto md:grid">
+				<Devices {trial} />
+			</div>{/if}
 		<div class="flex min-h-0 flex-col">
 			<div class="relative min-h-0 flex-1">
 				<RehearseStage {trial} theme={theme.value} />
@@ -126,6 +135,7 @@
 						onclick={toggleLarge}
 						>{#if isLarge}<Shrink size={14} />{:else}<Expand size={14} />{/if}</button
 					>
+					<span class="max-md:hidden"><PhoneAddress bind:open={isOnPhone} /></span>
 					<span class="rounded bg-paper/85 px-1.5 font-mono text-xs" data-time>{trial.time.toFixed(2)} s</span
 					>
 					{#if trial.recorded}
@@ -166,7 +176,9 @@
 							: 'no clip file'}
 				</p>
 			</div>
-			{#if !isLarge}<div class="h-[200px] shrink-0"><Charts {trial} theme={theme.value} /></div>{/if}
+			{#if !isLarge}<div class="h-[200px] shrink-0 max-md:hidden">
+					<Charts {trial} theme={theme.value} />
+				</div>{/if}
 		</div>
 		<section class="hidden min-h-0 flex-col gap-2 border-l border-rule p-2 md:flex" aria-label="cards">
 			<div class="flex gap-1" role="tablist" aria-label="cards">
