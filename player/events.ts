@@ -34,33 +34,51 @@ export const NEAR = 1e-4;
 export function collectEvents<C extends Cue>(
 	track: Track<C>,
 	seconds: number,
-	way: number,
+	direction: number,
 	out: TrackEvent<C>[],
 ): void {
 	const { clip, motion, ticks, fresh } = track;
-	const rate = track.speed * way * TICKS_PER_SECOND;
+	const rate = track.speed * direction * TICKS_PER_SECOND;
 	if (rate === 0) return;
-	const near = Math.sign(rate) * NEAR;
+	const way = Math.sign(rate);
+	const near = way * NEAR;
 	const from = fresh ? ticks - near : ticks + near;
 	const to = Math.max(0, ticks + seconds * rate + near);
-	const put = (kind: EventKind, at: number, round: number, cue: C | null) => {
-		const moment = Math.min(seconds, Math.max(0, (at - ticks) / rate));
-		out.push({ kind, track, clip, key: track.key, moment, at, round, cue, weight: 1 });
-	};
 	for (let i = 0; i < clip.cues.length; i++) {
-		const at = nextPass(motion, clip.cues[i].t, from, Math.sign(rate));
-		if ((to - at) * rate >= 0) put('cue', at, 0, clip.cues[i]);
+		const at = nextPass(motion, clip.cues[i].t, from, way);
+		if ((to - at) * rate >= 0)
+			put(out, 'cue', track, momentOf(at - ticks, rate, seconds), at, 0, clip.cues[i]);
 	}
 	const all = playedTicks(motion);
 	if (motion.loop.mode !== 'once') {
 		const period = motion.length + motion.loop.pause;
 		// Backwards the round before begins where the one that plays had begun.
 		const now = rate > 0 ? Math.floor((ticks + NEAR) / period) : Math.ceil((ticks - NEAR) / period) - 1;
-		const round = now + Math.sign(rate);
+		const round = now + way;
 		const at = Math.max(now, round) * period;
 		const meets = rate > 0 ? at <= to && at < all : round >= 0 && at >= to;
-		if (meets) put('loop', at, round, null);
+		if (meets) put(out, 'loop', track, momentOf(at - ticks, rate, seconds), at, round, null);
 	}
-	if (rate > 0 ? all > ticks + NEAR && to >= all : ticks > NEAR && to <= 0)
-		put('end', rate > 0 ? all : 0, 0, null);
+	if (rate > 0 ? all > ticks + NEAR && to >= all : ticks > NEAR && to <= 0) {
+		const at = rate > 0 ? all : 0;
+		put(out, 'end', track, momentOf(at - ticks, rate, seconds), at, 0, null);
+	}
+}
+
+/** Seconds into a step at which a track has gone so many ticks. */
+function momentOf(ticks: number, rate: number, seconds: number): number {
+	return Math.min(seconds, Math.max(0, ticks / rate));
+}
+
+/** No function within another one: it would be made in every frame. */
+function put<C extends Cue>(
+	out: TrackEvent<C>[],
+	kind: EventKind,
+	track: Track<C>,
+	moment: number,
+	at: number,
+	round: number,
+	cue: C | null,
+): void {
+	out.push({ kind, track, clip: track.clip, key: track.key, moment, at, round, cue, weight: 1 });
 }
