@@ -1,6 +1,10 @@
 /** The stage while a clip plays: pictures taken as it moves, compared with one another and with what stands still. */
 import type { Page } from '@playwright/test';
 import pixelmatch from 'pixelmatch';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { goToFrame, openClip } from './compose';
 import { expect, test } from './server';
@@ -112,4 +116,58 @@ test('the playhead at rest asks for no pictures', async ({ app, server }) => {
 	const { frames, pictures } = await counted();
 	expect(frames).toBeGreaterThan(3);
 	expect(pictures).toBe(0);
+});
+
+/** Shares of some 3,000 fields of the stage whose mean colour is another one: edges of lines do not count. */
+function otherFields(a: PNG, b: PNG): number {
+	const field = 16;
+	const mean = ({ data, width }: PNG, left: number, top: number, channel: number) => {
+		let sum = 0;
+		for (let y = top; y < top + field; y++)
+			for (let x = left; x < left + field; x++) sum += data[4 * (y * width + x) + channel];
+		return sum / field ** 2;
+	};
+	let [all, other] = [0, 0];
+	for (let top = 0; top + field <= a.height; top += field)
+		for (let left = 0; left + field <= a.width; left += field) {
+			all++;
+			if (
+				[0, 1, 2].some((channel) => Math.abs(mean(a, left, top, channel) - mean(b, left, top, channel)) > 40)
+			)
+				other++;
+		}
+	return other / all;
+}
+
+test('a model that was exported looks the same when it comes in again, with what hangs on what', async ({
+	app,
+	server,
+}) => {
+	const folder = mkdtempSync(join(tmpdir(), 'model-'));
+	const file = join(folder, 'sack.glb');
+	execFileSync('node', [
+		'bin/hillock.js',
+		'export',
+		'demo/quay.hillock.json',
+		'--clip',
+		'sack drop',
+		'--to',
+		'gltf',
+		'--out',
+		file,
+	]);
+	await openClip(app, server, 'Quay', 'sack drop');
+	await goToFrame(app, 20);
+	const before = await stageShot(app);
+	const imported = await fetch(`${server.address}/api/projects/import?name=crane.glb`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/octet-stream' },
+		body: readFileSync(file),
+	});
+	rmSync(folder, { recursive: true });
+	const { id } = (await imported.json()) as { id: string };
+	await app.goto(`${server.address}/p/${id}`);
+	await goToFrame(app, 20);
+	// Models are fetched once the parts are there.
+	await expect.poll(async () => otherFields(before, await stageShot(app))).toBeLessThan(0.02);
 });

@@ -70,9 +70,10 @@ function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part[
 	}
 	if (!mesh || low[0] === Infinity) return { kind: 'empty', offset: [0, 0, 0] };
 	const size = high.map((h, i) => h - low[i]) as Vec3;
+	const offset = high.map((h, i) => (h + low[i]) / 2) as Vec3;
 	if (asset === null) {
 		leftOut.push(`${node.getName()}: its mesh is drawn as a box of the same size`);
-		return { kind: 'box', size, offset: high.map((h, i) => (h + low[i]) / 2) as Vec3 };
+		return { kind: 'box', size, offset };
 	}
 	const all = mesh.listPrimitives()[0]?.listTargets() ?? [];
 	if (all.length > MOST_WEIGHTS)
@@ -89,7 +90,7 @@ function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part[
 		targets: targets
 			.map((target) => target.getName())
 			.map((own, i) => (own === `${i}` ? '' : own.slice(0, 120))),
-		offset: [0, 0, 0],
+		offset,
 	};
 }
 

@@ -321,8 +321,7 @@ export class PartBody {
 			.then((model) => {
 				if (this.gone) return;
 				this.clear();
-				const centre = new Box3().setFromObject(model).getCenter(new Vector3());
-				model.position.fromArray(drawing.offset).sub(centre);
+				model.position.fromArray(drawing.offset);
 				model.traverse((object) => {
 					if (!(object instanceof Mesh)) return;
 					const made = this.material(object.material as Drawn);
