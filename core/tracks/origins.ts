@@ -3,7 +3,7 @@ import { evaluateRound } from '../../player/motion';
 import { ticksToSeconds } from '../../player/time';
 import type { Quaternion } from '../../player/maths/quaternion';
 import type { CompiledClip } from '../clip/compile';
-import { orientationIn, vectorIn, type Posed } from '../clip/layout';
+import { numberPlace, orientationIn, vectorIn, type Posed } from '../clip/layout';
 import type { Part } from '../document/types';
 import { sampleAt, type Sampler } from '../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../pose/matrix';
@@ -22,6 +22,8 @@ interface Pair {
 	moves: boolean;
 	truth: Matrix;
 	read: Matrix;
+	/** Whether it is switched off, or what it hangs on is: nobody sees where it is then. */
+	isOff: boolean;
 	/** Within its parent, while nothing moves it. */
 	still: Matrix;
 }
@@ -58,6 +60,7 @@ function pairsOf(
 			moves: Object.values(samplers).some((sampler) => sampler !== undefined),
 			truth: still,
 			read: still,
+			isOff: false,
 			still,
 		};
 	});
@@ -73,6 +76,8 @@ function placeAt(pair: Pair, pairs: readonly Pair[], posed: Posed, terms: Terms,
 		return Array.from(buffer.subarray(0, path === 'rotation' ? 4 : 3));
 	};
 	const parent = pair.parent < 0 ? null : pairs[pair.parent];
+	const visible = terms.hidesByScale ? numberPlace(posed.layout, part.id, 'visible', 'value') : -1;
+	pair.isOff = parent?.isOff || (visible >= 0 && posed.pose[visible] < 0.5);
 	const truth = moves ? matrixOf(own) : still;
 	const read = moves ? matrixOf(sampled) : still;
 	pair.truth = parent ? multiplyMatrices(parent.truth, truth) : truth;
@@ -97,6 +102,7 @@ export function worstOrigin(
 		evaluateRound(compiled, ticks, 0, posed.pose);
 		for (const pair of pairs) {
 			placeAt(pair, pairs, posed, terms, seconds);
+			if (pair.isOff) continue;
 			const { truth: a, read: b, part } = pair;
 			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / unit;
 			if (error > (worst?.error ?? 0)) worst = { part: part.name, clip: clip.name, error, seconds };

@@ -18,6 +18,8 @@ export interface Terms {
 	paths: readonly TrackPath[];
 	/** Factors that carry values (angles, of rotations) from the project's space into the format's. */
 	factors: Readonly<Record<TrackPath, Vec3>>;
+	/** Whether what is switched off is told by a scale of 0, since the format has no switch. */
+	hidesByScale?: boolean;
 	/** Why a property that a clip moves cannot be said. */
 	whyNot: (property: Property) => string;
 }
@@ -61,8 +63,52 @@ function orientationSource(vector: CompiledVector, clip: Clip, factors: Vec3): S
 	};
 }
 
+/** What switches a part on and off in a clip; null where nothing does. */
+export function switchOf(compiled: CompiledClip, part: string): Trace | null {
+	const place = numberPlace(compiled.layout, part, 'visible', 'value');
+	const trace = place < 0 ? null : traceOf(compiled, place);
+	return trace?.channel || trace?.formula ? trace : null;
+}
+
+/** A scale that is 0 while a switch is off. */
+function switched(source: Source, visible: Trace): Source {
+	return {
+		...source,
+		pieces: mergePieces([source.pieces, visible.pieces]),
+		looks: visible.formula ? FORMULA_LOOKS : source.looks,
+		evaluate(t, out) {
+			if (visible.read(t) < 0.5) out.fill(0, 0, source.size);
+			else source.evaluate(t, out);
+		},
+	};
+}
+
 /** The track of a part's path in a clip, or null where nothing moves it. */
 export function trackOf(compiled: CompiledClip, part: Part, path: TrackPath, terms: Terms): Track | null {
+	const own = trackOfPath(compiled, part, path, terms);
+	const visible = terms.hidesByScale && path === 'scale' ? switchOf(compiled, part.id) : null;
+	if (!visible) return own;
+	const { rest } = part;
+	const resting: Source = {
+		size: 3,
+		start: 0,
+		end: compiled.clip.length,
+		pieces: [],
+		evaluate: (_, out) => out.set(rest.scale),
+	};
+	return {
+		id: `${compiled.clip.id}/${part.id}/${path}`,
+		part,
+		path,
+		source: switched(own?.source ?? resting, visible),
+		components: [],
+		range: own?.range ?? 0,
+		largest: own?.largest ?? Math.max(...rest.scale.map(Math.abs)),
+		guaranteed: !visible.formula && (own?.guaranteed ?? true),
+	};
+}
+
+function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms: Terms): Track | null {
 	const { clip } = compiled;
 	const id = `${clip.id}/${part.id}/${path}`;
 	const factors = terms.factors[path];
@@ -132,6 +178,7 @@ export function tracksOf(
 	);
 	const moved = [...compiled.channels, ...compiled.vectors].map(({ channel }) => channel);
 	const leftOut = [...moved, ...compiled.formulas.order.map(({ formula }) => formula)]
+		.filter(({ property }) => !(terms.hidesByScale && property === 'visible'))
 		.filter(({ property }) => !terms.paths.includes(pathOf(property)))
 		.map(({ part, property, component }) => ({
 			part: doc.parts[part].name,

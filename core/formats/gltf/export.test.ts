@@ -167,6 +167,63 @@ describe('what a formula computes', () => {
 	});
 });
 
+describe('what is switched on and off', () => {
+	const rows: Record<string, KeyRow[]> = {
+		'translation.x': [
+			[0, 0, linear],
+			[FRAMES, 3],
+		],
+		'scale.y': [
+			[0, 1, eased(0.5, 0.5)],
+			[FRAMES, 2],
+		],
+		visible: [
+			[0, 1, hold],
+			[21, 0, hold],
+			[40, 1, hold],
+		],
+	};
+
+	it('has a scale of 0 while it is off, and its own one else; it is told', async () => {
+		const doc = oneClip(rows);
+		const { file, samplers } = await exported(doc);
+		const scale = samplers.get('scale')!;
+		const out = new Float64Array(3);
+		for (let i = 0; i <= 400; i++) {
+			const t = (END * i) / 400;
+			const frame = t / 2400;
+			// Right at the switch a float32 time is a hair beside it.
+			if (Math.min(Math.abs(frame - 21), Math.abs(frame - 40)) < 0.01) continue;
+			sampleAt(scale, t / 72_000, out);
+			if (frame > 21 && frame < 40) expect([...out]).toEqual([0, 0, 0]);
+			else expect(out[0]).toBe(1);
+		}
+		sampleAt(scale, SECONDS, out);
+		expect([...out]).toEqual([1, 2, 1]);
+		expect(file.clips[0].leftOut).toEqual([]);
+		expect(file.plainer).toEqual([expect.stringMatching(/^flag: hidden by a scale of 0/)]);
+		// Where it is while nobody sees it is no error.
+		expect(file.origin?.error ?? 0).toBeLessThan(0.004);
+	});
+
+	it('is drawn where it is hidden at rest and comes up in the clip alone', async () => {
+		const hidden = oneClip({
+			visible: [
+				[0, 0, hold],
+				[10, 1, hold],
+			],
+		});
+		const doc = { ...hidden, parts: { flag: { ...hidden.parts.flag, visible: false } } };
+		const { bytes } = await shipGltf(doc, [doc.clips.wave]);
+		const [node] = (await new WebIO().readBinary(bytes)).getRoot().listNodes();
+		expect([node.getMesh() !== null, node.getScale()]).toEqual([true, [0, 0, 0]]);
+		const still = { ...doc, channels: {} };
+		const other = await shipGltf(still, [still.clips.wave]);
+		const [bare] = (await new WebIO().readBinary(other.bytes)).getRoot().listNodes();
+		expect([bare.getMesh(), bare.getScale()]).toEqual([null, [1, 1, 1]]);
+	});
+});
+
 it('a clip that moves nothing that glTF can say is a file all the same, and says what is left out', async () => {
 	const doc = oneClip({
 		opacity: [

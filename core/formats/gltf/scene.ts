@@ -16,6 +16,7 @@ import type { Mesh } from '../../drawing/triangles';
 import { parseHex } from '../../pose/hex';
 import { rotationFactors, toMetres, translationFactors, type Space } from '../../pose/space';
 import type { Prepared } from '../../tracks/ship';
+import { switchOf } from '../../tracks/track';
 
 function colourFactor(colour: string, opacity: number): [number, number, number, number] {
 	const [r, g, b] = parseHex(colour).map(linearFromSrgb);
@@ -55,6 +56,8 @@ export class SceneWriter {
 		const scene = this.document.createScene(name);
 		this.document.getRoot().setDefaultScene(scene);
 		const factors = rotationFactors(space);
+		const { clips } = this.prepared;
+		const isSwitched = (part: string) => clips.some(({ compiled }) => switchOf(compiled, part));
 		const hidden = new Set<string>();
 		for (const part of parts) {
 			const euler = part.rest.rotation.map((angle, i) => angle * factors[i]);
@@ -62,11 +65,12 @@ export class SceneWriter {
 				.createNode(this.nameOf(part.id))
 				.setTranslation(toMetres(space, part.rest.translation))
 				.setRotation(fromEuler(euler, part.eulerOrder))
-				.setScale(part.rest.scale);
+				.setScale(part.visible || !isSwitched(part.id) ? part.rest.scale : [0, 0, 0]);
 			this.nodes.set(part.id, node);
 			if (part.parent === null) scene.addChild(node);
 			else this.nodes.get(part.parent)!.addChild(node);
-			if (!part.visible || (part.parent !== null && hidden.has(part.parent))) hidden.add(part.id);
+			const isOff = !part.visible && !isSwitched(part.id);
+			if (isOff || (part.parent !== null && hidden.has(part.parent))) hidden.add(part.id);
 			if (part.drawing.kind === 'camera') node.setCamera(this.camera(part, part.drawing.fieldOfView));
 			if (withDrawings && !hidden.has(part.id)) node.setMesh(this.mesh(part, space));
 		}

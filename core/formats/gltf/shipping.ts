@@ -16,6 +16,7 @@ export const gltfShipping: Shipping = {
 			rotation: rotationFactors(space),
 			scale: [1, 1, 1],
 		},
+		hidesByScale: true,
 		whyNot: (property) =>
 			property === 'weight' ? 'its model is not in the file' : "glTF's core animates no such thing",
 	}),

@@ -4,7 +4,7 @@ import { ticksToSeconds } from '../../../player/time';
 import { cuesOfClip, type Clip, type Doc, type Part } from '../../document/types';
 import type { Sampler } from '../../fit/sampler';
 import type { Prepared, PreparedClip, Switches } from '../../tracks/ship';
-import type { TrackPath } from '../../tracks/track';
+import { switchOf, type TrackPath } from '../../tracks/track';
 import { SceneWriter } from './scene';
 
 class AnimationWriter {
@@ -93,6 +93,13 @@ function plainerParts(tree: readonly Part[]): string[] {
 	});
 }
 
+/** Parts that some clip switches on and off. */
+function hiddenParts({ parts, clips }: Prepared): string[] {
+	return parts
+		.filter(({ id }) => clips.some(({ compiled }) => switchOf(compiled, id)))
+		.map(({ name }) => `${name}: hidden by a scale of 0, since glTF's core has no switch`);
+}
+
 /** One animation a clip; a clip that moves nothing has none. */
 function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepared, own: PreparedClip): void {
 	const { clip, encoded, name } = own;
@@ -123,6 +130,6 @@ export async function writeGltf(
 	if (scene.document.getRoot().listAccessors().length === 0) scene.buffer.dispose();
 	return {
 		bytes: await new WebIO().writeBinary(scene.document),
-		plainer: curvesOnly ? [] : plainerParts(prepared.parts),
+		plainer: [...(curvesOnly ? [] : plainerParts(prepared.parts)), ...hiddenParts(prepared)],
 	};
 }
