@@ -113,7 +113,11 @@ function addParts(p: ProjectBuilder): void {
 		{ kind: 'label', text: 'Stamp', size: [84, 32, 0] },
 		{ parent: 'stamp button', at: [0, 0, 1], colour: PAPER },
 	);
-	p.part('notice', { kind: 'card', size: [304, 64, 0], radius: 16 }, { at: [180, 584, 6], colour: INK })
+	p.part(
+		'notice',
+		{ kind: 'card', size: [304, 64, 0], radius: 16 },
+		{ at: [180, 584, 6], colour: INK, opacity: 0 },
+	)
 		.part(
 			'notice text',
 			{ kind: 'label', text: 'The noon boat is early', align: 'left', size: [230, 28, 0] },

@@ -14,7 +14,7 @@
 	}
 	let { blend, shares, limit, label, isOpen, onclick }: Props = $props();
 
-	const WIDTH = 64;
+	const WIDTH = 52;
 	const HEIGHT = 22;
 	const ramp = $derived.by(() => {
 		if (blend.kind === 'cut') return `M0 ${HEIGHT}H${WIDTH / 2}V0H${WIDTH}`;
@@ -33,7 +33,7 @@
 
 <button
 	type="button"
-	class="flex w-[84px] flex-col rounded-md border bg-sheet px-1.5 py-1 text-left {isOpen
+	class="flex w-[64px] flex-col rounded-md border bg-sheet px-1 py-1 text-left {isOpen
 		? 'border-moss'
 		: 'border-rule hover:border-muted'}"
 	aria-label={label}

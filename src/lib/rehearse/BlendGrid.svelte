@@ -75,7 +75,7 @@
 				<thead>
 					<tr>
 						<th class="text-left font-normal text-muted" scope="col">from ↓ to →</th>
-						{#each to as clip (clip.id)}<th class="max-w-[84px] text-left font-semibold" scope="col"
+						{#each to as clip (clip.id)}<th class="max-w-[64px] text-left font-semibold" scope="col"
 								>{clip.name}</th
 							>{/each}
 					</tr>
@@ -83,7 +83,7 @@
 				<tbody>
 					{#each from as clip (clip.id)}
 						<tr>
-							<th class="max-w-[92px] text-left font-semibold" scope="row">{clip.name}</th>
+							<th class="max-w-[70px] text-left font-semibold" scope="row">{clip.name}</th>
 							{#each to as other (other.id)}
 								{@const isMet = meetings.some((own) => own.from === clip.id && own.to === other.id)}
 								<td>
