@@ -15,7 +15,6 @@ import {
 	PlaneGeometry,
 	SRGBColorSpace,
 	TextureLoader,
-	Vector3,
 	type BufferGeometry,
 	type Material,
 	type Object3D,
