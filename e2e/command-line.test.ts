@@ -71,7 +71,7 @@ test('check refuses a broken file with the place and exit code 1', async () => {
 	expect(code).toBe(1);
 	expect(err.trim().split('\n')).toHaveLength(1);
 	expect(err).toMatch(/at \/channels\/buoy-bob~1buoy/);
-	expect((await hillock('check', QUAY)).out).toContain('ok (8 clips');
+	expect((await hillock('check', QUAY)).out).toContain('ok (9 clips');
 });
 
 test('what sample prints is what another reader plays from the exported file', async () => {

@@ -205,6 +205,18 @@ export function fit(source: Source, bound: number): Fitted {
 	return best;
 }
 
+/** The fewest STEP or LINEAR keys within a bound, as `fit`: for formats that have no other spans. Throws as that does. */
+export function fitAsLinear(source: Source, bound: number): Fitted {
+	const pins = pinnedTicks(source, bound);
+	const runs = sampleRuns(source, bound, pins);
+	const steps = asSteps(source, runs, bound);
+	if (steps) return steps;
+	const linear = draft(runs, source, bound, SHARE, fitLinear);
+	const found = refine(source, bound, accepted(source, runs, bound), linear, pins);
+	if (!found) throw new RangeError(`the bound ${bound} cannot be kept with straight spans`);
+	return found;
+}
+
 /** Dense LINEAR keys at a fixed rate: what a file costs without any fit. */
 export function bake(source: Source, rate: number): Sampler {
 	const { size, plain } = source;

@@ -1,5 +1,6 @@
 /** What every format says of itself: pages read it too, so what reads and writes files is apart, in `loaders.ts`. */
 import type { Doc } from '../document/types';
+import type { Space } from '../pose/space';
 
 /** What can be switched on when clips leave, beside the bounds. */
 export interface FormatSwitch {
@@ -18,6 +19,8 @@ export interface FormatShipping {
 	hasDrawings: boolean;
 	/** Whether motion is in it, to be bounded and measured. */
 	hasMotion: boolean;
+	/** The spaces that it is for; all when absent. */
+	spaces?: readonly Space[];
 	switches: readonly FormatSwitch[];
 	/** What plays such files, to be taken along: files that the server has. */
 	playedBy?: readonly { path: string; says: string }[];

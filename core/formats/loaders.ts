@@ -8,6 +8,7 @@ const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	gltf: async () => shipperOf((await import('./gltf/shipping')).gltfShipping),
 	clips: async () => (await import('./clips/shipping')).clipFileShipper,
 	player: async () => (await import('./page/shipping')).clipPageShipper,
+	css: async () => (await import('./css/shipping')).cssShipper,
 	types: async () => (await import('./types/shipping')).typesShipper,
 };
 

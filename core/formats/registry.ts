@@ -4,6 +4,7 @@
  */
 import type { Format, FormatShipping } from './format';
 import { clipFile } from './clips/format';
+import { css } from './css/format';
 import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
@@ -14,6 +15,7 @@ export const FORMATS: readonly Format[] = [
 	gltf,
 	clipFile,
 	clipPage,
+	css,
 	clipTypes,
 	// Any zip may be one: last.
 	projectPack,

@@ -188,7 +188,7 @@ describe('what is switched on and off', () => {
 		const doc = oneClip(rows);
 		const { file, samplers } = await exported(doc);
 		const scale = samplers.get('scale')!;
-		const out = new Float64Array(3);
+		const out = new Float32Array(3);
 		for (let i = 0; i <= 400; i++) {
 			const t = (END * i) / 400;
 			const frame = t / 2400;

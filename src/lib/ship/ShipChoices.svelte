@@ -41,6 +41,7 @@
 		<legend class="sheet-title mb-1">Format</legend>
 		<div class="rounded-md border border-rule bg-sheet">
 			{#each SHIPPING as format (format.id)}
+				{@const isMeant = format.ships.spaces?.includes(session.doc.project.space) ?? true}
 				<label
 					class="flex cursor-pointer items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {ship.format ===
 					format
@@ -52,11 +53,14 @@
 						name="format"
 						class="mt-1"
 						checked={ship.format === format}
+						disabled={!isMeant}
 						onchange={() => (ship.format = format)}
 					/>
 					<span class="min-w-0"
 						>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
-						<span class="block text-xs text-muted">{format.ships.about}</span></span
+						<span class="block text-xs text-muted"
+							>{isMeant ? format.ships.about : 'for interface projects: this one is a world'}</span
+						></span
 					>
 				</label>
 			{/each}

@@ -17,6 +17,7 @@ describe('what is asked of an export', () => {
 	it.each<[string, unknown, string]>([
 		['nothing', null, '/target'],
 		['a target that is not there', { clips, target: 'song' }, '/target'],
+		['a target that is for another kind of project', { clips, target: 'css' }, '/target'],
 		['a target that is no word', { clips, target: ['gltf'] }, '/target'],
 		['no clip', { clips: [], target: 'gltf' }, '/clips'],
 		['clips that are no list', { clips: 'sack-drop', target: 'gltf' }, '/clips'],

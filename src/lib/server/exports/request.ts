@@ -21,6 +21,13 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 		const known = SHIPPING.map(({ id }) => `"${id}"`).join(', ');
 		throw new ApiError('bad-document', `There is no such target; there are: ${known}.`, '/target');
 	}
+	const { spaces } = format.ships;
+	if (spaces && !spaces.includes(doc.project.space))
+		throw new ApiError(
+			'bad-document',
+			`${format.name} is for projects of the kind ${spaces.join(', ')}; this one is of the kind ${doc.project.space}.`,
+			'/target',
+		);
 	if (!Array.isArray(clips) || clips.length === 0) {
 		throw new ApiError('bad-document', 'Choose one clip or more.', '/clips');
 	}

@@ -1,0 +1,19 @@
+import { headOf } from '../head';
+import type { Format } from '../format';
+
+const MARK = /^\/\*[^*]*Written by Hillock/;
+
+export const css: Format = {
+	id: 'css',
+	name: 'CSS',
+	extensions: ['.css'],
+	mediaTypes: ['text/css'],
+	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : 0),
+	ships: {
+		about: 'for web pages: keyframes and classes, no script; shapes that CSS knows are kept as they are',
+		hasDrawings: false,
+		hasMotion: true,
+		spaces: ['interface'],
+		switches: [],
+	},
+};

@@ -1,0 +1,182 @@
+/** CSS as a way for clips to leave: written, evaluated as browsers do, and measured. */
+import { strToU8 } from 'fflate';
+import { ticksToSeconds } from '../../../player/time';
+import { angleBetween } from '../../../player/maths/quaternion';
+import { compileClip, partTree, type CompiledClip } from '../../clip/compile';
+import type { Clip, Doc } from '../../document/types';
+import { rotates } from '../../fit/source';
+import { DEFAULT_BOUNDS, type Bounds } from '../../tracks/bounds';
+import type { ClipReport, LeftOut, TrackReport } from '../../tracks/report';
+import { uniqueNames, type Shipped, type Shipper, type ShipOptions } from '../../tracks/ship';
+import { boundsIn, looksOf } from '../../tracks/targets';
+import { evaluateFrames, fittedFrames, framesAtKeys, written, type Frame } from './frames';
+import { stripsOf, type Strip } from './strips';
+import { identifier, writeSheet, type WrittenClip, type WrittenStrip } from './write';
+
+const BAKED_RATE = 60;
+/** Ticks about a jump in which nobody tells on which side of it a frame is. */
+const NEAR_A_JUMP = 2;
+/** Digits of places in percent, and shares of a bound for what is fitted: tried until what is written keeps it. */
+const TRIES = [
+	{ placeDigits: 3, share: 0.97 },
+	{ placeDigits: 5, share: 0.9 },
+	{ placeDigits: 7, share: 0.7 },
+];
+
+/** Digits that leave a hundredth of a bound. */
+function digitsFor(bound: number): number {
+	return Math.min(12, Math.max(0, Math.ceil(2 - Math.log10(bound))));
+}
+
+/** What a strip's own numbers may be off by: of what is told in other numbers than the document's. */
+function ownBound({ path, source }: Strip, bound: number): { bound: number; digits: number } {
+	if (rotates(source)) return { bound, digits: digitsFor((bound * Math.PI) / 360) };
+	return { bound, digits: path === 'visible' ? 0 : digitsFor(bound) };
+}
+
+interface Measured extends WrittenStrip {
+	error: number;
+	errorAt: number;
+	isOwn: boolean;
+}
+
+/** How far written frames are off at most. */
+function measure(strip: Strip, frames: readonly Frame[], looks: Float64Array): { error: number; at: number } {
+	const { source, mix } = strip;
+	const [truth, shown] = [new Float64Array(source.size), new Float64Array(source.size)];
+	const jumps = source.pieces.filter(({ jump }) => jump).map(({ t }) => t);
+	let worst = { error: 0, at: 0 };
+	for (const t of looks) {
+		if (jumps.some((jump) => Math.abs(jump - t) <= NEAR_A_JUMP)) continue;
+		source.evaluate(t, truth);
+		evaluateFrames(frames, t / source.end, shown, mix);
+		let error = 0;
+		if (rotates(source)) error = angleBetween(truth, shown);
+		else for (let k = 0; k < truth.length; k++) error = Math.max(error, Math.abs(truth[k] - shown[k]));
+		if (error > worst.error) worst = { error, at: t };
+	}
+	return worst;
+}
+
+/** Throws a RangeError where the bound cannot be kept. */
+function writeStrip(strip: Strip, clip: Clip, wanted: number, looks: Float64Array): Measured {
+	const { bound, digits } = ownBound(strip, wanted);
+	let last: Measured | null = null;
+	for (const { placeDigits, share } of TRIES) {
+		const made =
+			(strip.traces && framesAtKeys(strip.traces, clip, share * bound)) ??
+			fittedFrames(strip.source, share * bound);
+		const frames = written(made.frames, placeDigits, digits);
+		const { error, at } = measure(strip, frames, looks);
+		last = { strip, frames, error, errorAt: ticksToSeconds(at), isOwn: made.isOwn };
+		if (error <= bound) return last;
+	}
+	throw new RangeError(
+		`${clip.name} · ${strip.part.name} · ${strip.path}: written with an error of ${last!.error}, over ${bound}`,
+	);
+}
+
+const WHY_NOT: Readonly<Record<string, string>> = {
+	custom: 'CSS needs each number declared: the player sets them as custom properties',
+	weight: 'CSS has no models',
+	fieldOfView: 'CSS has no cameras',
+	stroke: 'the width of a line is left to the page',
+};
+
+/** What cannot be said, or is not all that it is. */
+function leftOutOf({ layout, parts, indexOfPart, channels, clip }: CompiledClip): LeftOut[] {
+	const nameOf = (part: string) => parts[indexOfPart.get(part)!].name;
+	const gone = layout.targets.flatMap(({ part, path }): LeftOut[] =>
+		path in WHY_NOT ? [{ part: nameOf(part), what: path, why: WHY_NOT[path] }] : [],
+	);
+	const adding = channels.filter(({ channel }) => channel.accumulates && clip.loop.mode === 'repeat');
+	return [
+		...gone,
+		...adding.map(({ channel: { part, property, component } }) => ({
+			part: nameOf(part),
+			what: `${property} ${component}`,
+			why: 'adds up round by round: CSS begins each anew, the player does not',
+		})),
+	];
+}
+
+function reportsOf(
+	compiled: CompiledClip,
+	strips: readonly Measured[],
+	names: ReadonlyMap<string, string>,
+	bounds: ReadonlyMap<Strip, number>,
+): TrackReport[] {
+	const frames = Math.ceil(ticksToSeconds(compiled.length) * BAKED_RATE) + 1;
+	return strips.map(({ strip, frames: own, error, errorAt, isOwn }): TrackReport => {
+		const texts = own.map(({ at, values, easing }) => `${100 * at}% { ${strip.text(values)}; ${easing} }`);
+		const each = strip.text(own[0].values).length + 12;
+		return {
+			id: `${compiled.clip.id}/${strip.part.id}/${strip.path}/${strip.name}`,
+			part: names.get(strip.part.id)!,
+			path: strip.path,
+			encoding: isOwn
+				? 'easings'
+				: strip.traces && own.some(({ easing }) => easing.startsWith('linear('))
+					? 'linear()'
+					: 'straight',
+			exact: isOwn && error <= 1e-6 * bounds.get(strip)!,
+			guaranteed: !strip.isComputed,
+			keys: own.length,
+			bytes: texts.join('').length,
+			bakedBytes: frames * each,
+			bound: bounds.get(strip)!,
+			error,
+			errorAt,
+		};
+	});
+}
+
+function shipClip(doc: Doc, clip: Clip, name: string, bounds: Bounds, names: ReadonlyMap<string, string>) {
+	const compiled = compileClip(doc, clip);
+	const looks = looksOf(compiled);
+	const limits = boundsIn(compiled, looks, bounds);
+	const bound = new Map<Strip, number>();
+	const strips = compiled.layout.targets.flatMap((target, i) =>
+		stripsOf(compiled, target).map((strip) => {
+			bound.set(strip, limits[i]);
+			return writeStrip(strip, clip, limits[i], looks);
+		}),
+	);
+	const report: ClipReport = {
+		clip: clip.id,
+		name: clip.name,
+		seconds: ticksToSeconds(clip.length),
+		tracks: reportsOf(compiled, strips, names, bound),
+		leftOut: leftOutOf(compiled),
+	};
+	const file: WrittenClip = { clip, name, strips };
+	return { report, file };
+}
+
+function ship(doc: Doc, clips: readonly Clip[], { bounds = DEFAULT_BOUNDS }: ShipOptions): Promise<Shipped> {
+	const { space, name: project } = doc.project;
+	if (space !== 'interface')
+		return Promise.reject(new RangeError('CSS moves the elements of a page: this project is a world'));
+	const partNames = uniqueNames(partTree(doc).parts);
+	const clipNames = uniqueNames(clips);
+	const classes = uniqueNames(clips.map(({ id, name }) => ({ id, name: identifier(name) })));
+	// Two names may come to one: their numbers are joined by a hyphen, as the rest is.
+	const joined = new Map([...classes].map(([id, own]) => [id, own.replaceAll(' ', '-')]));
+	const made = clips.map((clip) => shipClip(doc, clip, clipNames.get(clip.id)!, bounds, partNames));
+	const text = writeSheet(
+		project,
+		made.map(({ file }) => file),
+		partNames,
+		joined,
+	);
+	return Promise.resolve({
+		bytes: strToU8(text),
+		clips: made.map(({ report }) => report),
+		plainer: [],
+		origin: null,
+	});
+}
+
+export const cssShipper: Shipper = {
+	ship: async (doc, clips, options) => ship(doc, clips, options),
+};
