@@ -123,7 +123,7 @@ describe('a style sheet', () => {
 					expect(clips[0].tracks.length).toBe(3);
 				},
 			),
-			{ numRuns: 60 },
+			{ numRuns: 80 },
 		);
 	});
 
