@@ -4,7 +4,7 @@ import { ticksToSeconds } from '../../../player/time';
 import { angleBetween } from '../../../player/maths/quaternion';
 import { compileClip, partTree, type CompiledClip } from '../../clip/compile';
 import type { Clip, Doc } from '../../document/types';
-import { rotates } from '../../fit/source';
+import { rotates, type Source } from '../../fit/source';
 import { DEFAULT_BOUNDS, type Bounds } from '../../tracks/bounds';
 import type { ClipReport, LeftOut, TrackReport } from '../../tracks/report';
 import { uniqueNames, type Shipped, type Shipper, type ShipOptions } from '../../tracks/ship';
@@ -14,16 +14,19 @@ import { stripsOf, type Strip } from './strips';
 import { identifier, writeSheet, type WrittenClip, type WrittenStrip } from './write';
 
 const BAKED_RATE = 60;
-/** Ticks about a jump in which nobody tells on which side of it a frame is. */
-const NEAR_A_JUMP = 2;
+/** Ticks in which nobody tells what comes before and what after: a jump is there at once, and what shoots up as fast. */
+const AT_ONCE = 2;
+/** All digits that a place has. */
+const ALL_DIGITS = 13;
+
 /** Digits of places in percent, and shares of a bound for what is fitted: tried until what is written keeps it. */
 const TRIES = [
 	{ placeDigits: 3, share: 0.97 },
 	{ placeDigits: 5, share: 0.9 },
 	{ placeDigits: 7, share: 0.7 },
 	// Where a value shoots up within a few thousandths of a second.
-	{ placeDigits: 9, share: 0.4 },
-	{ placeDigits: 9, share: 0.15 },
+	{ placeDigits: ALL_DIGITS, share: 0.4 },
+	{ placeDigits: ALL_DIGITS, share: 0.1 },
 ];
 
 /** Digits that leave a hundredth of a bound. */
@@ -43,19 +46,35 @@ interface Measured extends WrittenStrip {
 	isOwn: boolean;
 }
 
+/** How far what is shown is from what a source has about a time: between just before and just after all is there. */
+function offFrom(source: Source, around: readonly Float64Array[], shown: Float64Array): number {
+	const [before, now, after] = around;
+	if (rotates(source)) {
+		const [a, b] = [angleBetween(before, shown), angleBetween(shown, after)];
+		const beside = Math.max(0, a + b - angleBetween(before, after)) / 2;
+		return Math.min(angleBetween(now, shown), beside);
+	}
+	let error = 0;
+	for (let k = 0; k < shown.length; k++) {
+		const low = Math.min(before[k], now[k], after[k]);
+		const high = Math.max(before[k], now[k], after[k]);
+		error = Math.max(error, low - shown[k], shown[k] - high);
+	}
+	return error;
+}
+
 /** How far written frames are off at most. */
 function measure(strip: Strip, frames: readonly Frame[], looks: Float64Array): { error: number; at: number } {
 	const { source, mix } = strip;
-	const [truth, shown] = [new Float64Array(source.size), new Float64Array(source.size)];
-	const jumps = source.pieces.filter(({ jump }) => jump).map(({ t }) => t);
+	const around = [0, 1, 2].map(() => new Float64Array(source.size));
+	const shown = new Float64Array(source.size);
 	let worst = { error: 0, at: 0 };
 	for (const t of looks) {
-		if (jumps.some((jump) => Math.abs(jump - t) <= NEAR_A_JUMP)) continue;
-		source.evaluate(t, truth);
+		around.forEach((out, i) =>
+			source.evaluate(Math.min(source.end, Math.max(source.start, t + (i - 1) * AT_ONCE)), out),
+		);
 		evaluateFrames(frames, t / source.end, shown, mix);
-		let error = 0;
-		if (rotates(source)) error = angleBetween(truth, shown);
-		else for (let k = 0; k < truth.length; k++) error = Math.max(error, Math.abs(truth[k] - shown[k]));
+		const error = offFrom(source, around, shown);
 		if (error > worst.error) worst = { error, at: t };
 	}
 	return worst;
@@ -75,7 +94,7 @@ function writeStrip(strip: Strip, clip: Clip, wanted: number, looks: Float64Arra
 		if (error <= bound) return last;
 	}
 	throw new RangeError(
-		`${clip.name} · ${strip.part.name} · ${strip.path}: written with an error of ${last!.error}, over ${bound}`,
+		`${clip.name} · ${strip.part.name} · ${strip.path}: written with an error of ${last!.error} at ${last!.errorAt} s, over ${bound}`,
 	);
 }
 

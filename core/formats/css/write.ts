@@ -34,7 +34,7 @@ function roundOf({ length, loop }: Clip): { before: number; all: number } {
 	return { before: loop.mode === 'alternate' ? loop.pause / 2 : 0, all: length + loop.pause };
 }
 
-const place = (share: number) => `${Number((100 * share).toFixed(9))}%`;
+const place = (share: number) => `${Number((100 * share).toFixed(12))}%`;
 
 function keyframes(name: string, { strip, frames }: WrittenStrip, clip: Clip): string {
 	const { before, all } = roundOf(clip);
