@@ -11,6 +11,7 @@ function newest(path) {
 }
 
 const SOURCES = [
+	'player',
 	'core',
 	'src',
 	'cli',

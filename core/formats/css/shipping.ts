@@ -34,10 +34,10 @@ function digitsFor(bound: number): number {
 	return Math.min(12, Math.max(0, Math.ceil(2 - Math.log10(bound))));
 }
 
-/** What a strip's own numbers may be off by: of what is told in other numbers than the document's. */
-function ownBound({ path, source }: Strip, bound: number): { bound: number; digits: number } {
-	if (rotates(source)) return { bound, digits: digitsFor((bound * Math.PI) / 360) };
-	return { bound, digits: path === 'visible' ? 0 : digitsFor(bound) };
+/** Digits of a strip's own numbers: a turn's are those of a quaternion, its bound is in degrees. */
+function digitsOf({ path, source }: Strip, bound: number): number {
+	if (path === 'visible') return 0;
+	return digitsFor(rotates(source) ? (bound * Math.PI) / 360 : bound);
 }
 
 interface Measured extends WrittenStrip {
@@ -81,8 +81,8 @@ function measure(strip: Strip, frames: readonly Frame[], looks: Float64Array): {
 }
 
 /** Throws a RangeError where the bound cannot be kept. */
-function writeStrip(strip: Strip, clip: Clip, wanted: number, looks: Float64Array): Measured {
-	const { bound, digits } = ownBound(strip, wanted);
+function writeStrip(strip: Strip, clip: Clip, bound: number, looks: Float64Array): Measured {
+	const digits = digitsOf(strip, bound);
 	let last: Measured | null = null;
 	for (const { placeDigits, share } of TRIES) {
 		const made =

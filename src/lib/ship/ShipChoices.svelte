@@ -15,123 +15,129 @@
 	const session = useSession();
 </script>
 
-<section
-	class="flex min-h-0 flex-col gap-4 border-rule p-4 max-md:border-b md:overflow-y-auto md:border-r"
-	aria-label="what to ship"
->
-	<div>
-		<h2 class="sheet-title mb-1">Clips</h2>
-		<ul class="rounded-md border border-rule bg-sheet">
-			{#each session.project.clips as clip (clip.id)}
-				<li class="border-b border-rule last:border-b-0">
-					<label class="flex min-h-[28px] cursor-pointer items-center gap-2 px-2">
-						<input type="checkbox" checked={!ship.left.has(clip.id)} onchange={() => ship.toggle(clip.id)} />
-						<span class="min-w-0 flex-1 truncate">{clip.name}</span>
-						<span class="font-mono text-xs text-muted"
-							>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f</span
+<section class="flex min-h-0 flex-col border-rule max-md:border-b md:border-r" aria-label="what to ship">
+	<div class="flex min-h-0 flex-1 flex-col gap-4 p-4 md:overflow-y-auto">
+		<div>
+			<h2 class="sheet-title mb-1">Clips</h2>
+			<ul class="rounded-md border border-rule bg-sheet">
+				{#each session.project.clips as clip (clip.id)}
+					<li class="border-b border-rule last:border-b-0">
+						<label class="flex min-h-[28px] cursor-pointer items-center gap-2 px-2">
+							<input
+								type="checkbox"
+								checked={!ship.left.has(clip.id)}
+								onchange={() => ship.toggle(clip.id)}
+							/>
+							<span class="min-w-0 flex-1 truncate">{clip.name}</span>
+							<span class="font-mono text-xs text-muted"
+								>{writeNumber(ticksToFrame(clip.length, session.frameRate), 1)} f</span
+							>
+						</label>
+					</li>
+				{:else}
+					<li class="px-2 py-1 text-muted">There is no clip yet: make one in Compose.</li>
+				{/each}
+			</ul>
+		</div>
+		<fieldset>
+			<legend class="sheet-title mb-1">Format</legend>
+			<div class="rounded-md border border-rule bg-sheet">
+				{#each SHIPPING as format (format.id)}
+					{@const isMeant = format.ships.spaces?.includes(session.doc.project.space) ?? true}
+					<label
+						class="flex cursor-pointer items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {ship.format ===
+						format
+							? 'bg-band'
+							: ''}"
+					>
+						<input
+							type="radio"
+							name="format"
+							class="mt-1"
+							checked={ship.format === format}
+							disabled={!isMeant}
+							onchange={() => (ship.format = format)}
+						/>
+						<span class="min-w-0"
+							>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
+							<span class="block text-xs text-muted"
+								>{isMeant ? format.ships.about : 'for interface projects: this one is a world'}</span
+							></span
 						>
 					</label>
-				</li>
-			{:else}
-				<li class="px-2 py-1 text-muted">There is no clip yet: make one in Compose.</li>
-			{/each}
-		</ul>
-	</div>
-	<fieldset>
-		<legend class="sheet-title mb-1">Format</legend>
-		<div class="rounded-md border border-rule bg-sheet">
-			{#each SHIPPING as format (format.id)}
-				{@const isMeant = format.ships.spaces?.includes(session.doc.project.space) ?? true}
-				<label
-					class="flex cursor-pointer items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {ship.format ===
-					format
-						? 'bg-band'
-						: ''}"
-				>
-					<input
-						type="radio"
-						name="format"
-						class="mt-1"
-						checked={ship.format === format}
-						disabled={!isMeant}
-						onchange={() => (ship.format = format)}
-					/>
-					<span class="min-w-0"
-						>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
-						<span class="block text-xs text-muted"
-							>{isMeant ? format.ships.about : 'for interface projects: this one is a world'}</span
-						></span
-					>
-				</label>
-			{/each}
-		</div>
-	</fieldset>
-	{#if ship.format.ships.hasMotion}
-		<div class="flex flex-col gap-1.5">
-			<h2 class="sheet-title">Error bound</h2>
-			<label class="flex items-center justify-between gap-2">
-				<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
-				<NumberField
-					label="bound in percent of the range"
-					field="ship-bound"
-					value={ship.percent}
-					unit=" %"
-					digits={3}
-					min={0.001}
-					max={50}
-					step={0.01}
-					class="w-[84px]"
-					oncommit={(v) => (ship.percent = v)}
-				/>
-			</label>
-			<p class="text-muted">Or absolute; 0 means by the share.</p>
-			{#each TRACK_PATHS as path (path)}
+				{/each}
+			</div>
+		</fieldset>
+		{#if ship.format.ships.hasMotion}
+			<div class="flex flex-col gap-1.5">
+				<h2 class="sheet-title">Error bound</h2>
 				<label class="flex items-center justify-between gap-2">
-					<span>{path}</span>
+					<span>share of each path's range <span class="text-muted">(turns: of 180°)</span></span>
 					<NumberField
-						label="bound of {path}"
-						value={ship.own[path]}
-						unit={ship.unitOf(path)}
-						digits={4}
-						min={0}
-						max={1e6}
-						step={0.001}
+						label="bound in percent of the range"
+						field="ship-bound"
+						value={ship.percent}
+						unit=" %"
+						digits={3}
+						min={0.001}
+						max={50}
+						step={0.01}
 						class="w-[84px]"
-						oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
+						oncommit={(v) => (ship.percent = v)}
 					/>
 				</label>
-			{/each}
+				<p class="text-muted">Or absolute; 0 means by the share.</p>
+				{#each TRACK_PATHS as path (path)}
+					<label class="flex items-center justify-between gap-2">
+						<span>{path}</span>
+						<NumberField
+							label="bound of {path}"
+							value={ship.own[path]}
+							unit={ship.unitOf(path)}
+							digits={4}
+							min={0}
+							max={1e6}
+							step={0.001}
+							class="w-[84px]"
+							oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
+						/>
+					</label>
+				{/each}
+			</div>
+		{/if}
+		{#each ship.format.ships.switches as { id, says } (id)}
+			<label class="flex items-center gap-2">
+				<input
+					type="checkbox"
+					checked={ship.switches[id] ?? false}
+					onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
+				/>
+				{says}
+			</label>
+		{/each}
+		<div>
+			<h2 class="sheet-title mb-1">Command line</h2>
+			<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">
+				<code class="min-w-0 flex-1 break-words font-mono text-xs">{ship.command}</code>
+				<button
+					type="button"
+					class="btn btn-square btn-plain !min-h-[24px] !w-[24px]"
+					aria-label="copy the command"
+					onclick={() => copyCommandLine(ship)}><ClipboardCopy size={13} /></button
+				>
+			</p>
 		</div>
-	{/if}
-	{#each ship.format.ships.switches as { id, says } (id)}
-		<label class="flex items-center gap-2">
-			<input
-				type="checkbox"
-				checked={ship.switches[id] ?? false}
-				onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
-			/>
-			{says}
-		</label>
-	{/each}
-	<button
-		type="button"
-		data-export
-		class="btn btn-main min-h-[34px]"
-		disabled={!ship.canWrite}
-		onclick={() => ship.write()}
-	>
-		<Package size={15} />{ship.isWorking ? 'Exporting and reading back …' : `Export ${ship.format.name}`}
-	</button>
-	<div>
-		<h2 class="sheet-title mb-1">Command line</h2>
-		<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">
-			<code class="min-w-0 flex-1 break-words font-mono text-xs">{ship.command}</code>
-			<button
-				type="button"
-				class="btn btn-square btn-plain !min-h-[24px] !w-[24px]"
-				aria-label="copy the command"
-				onclick={() => copyCommandLine(ship)}><ClipboardCopy size={13} /></button
-			>
-		</p>
+	</div>
+	<!-- However many formats there are, what this is all for is in sight. -->
+	<div class="border-t border-rule p-3">
+		<button
+			type="button"
+			data-export
+			class="btn btn-main min-h-[34px] w-full"
+			disabled={!ship.canWrite}
+			onclick={() => ship.write()}
+		>
+			<Package size={15} />{ship.isWorking ? 'Exporting and reading back …' : `Export ${ship.format.name}`}
+		</button>
 	</div>
 </section>
