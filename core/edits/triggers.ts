@@ -9,7 +9,7 @@ import {
 	type Trigger,
 } from '../document/triggers';
 import type { Rehearsal } from '../document/rehearsals';
-import type { Doc } from '../document/types';
+import { MAP_OF, type Doc } from '../document/types';
 
 function without<T>(map: Readonly<Record<string, T>>, isGone: (entity: T) => boolean): Record<string, T> {
 	return Object.fromEntries(Object.entries(map).filter(([, entity]) => !isGone(entity)));
@@ -56,6 +56,17 @@ export function putRehearsal(doc: Doc, rehearsal: Rehearsal): Doc {
 
 export function removeRehearsal(doc: Doc, id: string): Doc {
 	return { ...doc, rehearsals: without(doc.rehearsals, (own) => own.id === id) };
+}
+
+/**
+ * Puts something in its changed form, unless it has gone meanwhile: whoever writes in a field may not know of it yet.
+ */
+export function changeIn<E extends Trigger | Layer | Mix | Rehearsal>(
+	doc: Doc,
+	changed: E,
+	put: (doc: Doc, changed: E) => Doc,
+): Doc {
+	return Object.hasOwn(doc[MAP_OF[changed.type]], changed.id) ? put(doc, changed) : doc;
 }
 
 /**

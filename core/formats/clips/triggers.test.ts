@@ -10,7 +10,7 @@ import { clipsInOrder, type Doc } from '../../document/types';
 import { validateDocument } from '../../document/validate';
 import { removeClip } from '../../edits/clips';
 import { removePart } from '../../edits/parts';
-import { removeLayer, removeMix } from '../../edits/triggers';
+import { changeIn, putMix, removeLayer, removeMix } from '../../edits/triggers';
 import { VERSION } from '../../document/migrate';
 import { DEFAULT_BOUNDS } from '../../tracks/bounds';
 import { draftClips } from './shipping';
@@ -306,6 +306,13 @@ describe('mixes', () => {
 		expect(problemOf([stop('bob', 1), stop('hop', 1)])).toBe('/mixes/mix-swell/stops/1/at');
 		expect(problemOf([stop('bob', 0), stop('gone', 1)])).toBe('/mixes/mix-swell/stops');
 		expect(problemOf([stop('bob', 0)])).toBe('/mixes/mix-swell/stops');
+	});
+
+	it('stay gone where somebody still writes in a field of them', () => {
+		const doc = withMix();
+		const renamed = { ...mixOf(doc), name: 'waves' };
+		expect(mixOf(changeIn(doc, renamed, putMix)).name).toBe('waves');
+		expect(changeIn(removeMix(doc, 'mix-swell'), renamed, putMix).mixes).toEqual({});
 	});
 
 	it('go with a clip that leaves too little of them, or by themselves, with what plays them', () => {

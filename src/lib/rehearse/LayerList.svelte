@@ -3,7 +3,7 @@
 	import Trash2 from '@lucide/svelte/icons/trash-2';
 	import type { Layer } from '$core/document/triggers';
 	import { inOrder } from '$core/document/types';
-	import { putLayer, removeLayer } from '$core/edits/triggers';
+	import { changeIn, putLayer, removeLayer } from '$core/edits/triggers';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import Popover from '$lib/ui/Popover.svelte';
@@ -17,7 +17,7 @@
 	const parts = $derived(session.project.tree);
 
 	function change(layer: Layer, changed: Partial<Omit<Layer, 'type' | 'id'>>) {
-		session.edit('Change layer', (doc) => putLayer(doc, { ...layer, ...changed }));
+		session.edit('Change layer', (doc) => changeIn(doc, { ...layer, ...changed }, putLayer));
 	}
 	function togglePart(layer: Layer, part: string) {
 		const own = layer.parts ?? parts.map((row) => row.part.id);

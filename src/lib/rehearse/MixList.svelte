@@ -4,7 +4,7 @@
 	import X from '@lucide/svelte/icons/x';
 	import { clipsNamed, MIX_STOPS, type Mix, type MixStop } from '$core/document/triggers';
 	import { inOrder } from '$core/document/types';
-	import { putMix, removeMix } from '$core/edits/triggers';
+	import { changeIn, putMix, removeMix } from '$core/edits/triggers';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import type { Trial } from './trial.svelte';
@@ -17,7 +17,7 @@
 	const clips = $derived(session.project.clips);
 
 	function change(mix: Mix, changed: Partial<Omit<Mix, 'type' | 'id'>>) {
-		session.edit('Change mix', (doc) => putMix(doc, { ...mix, ...changed }));
+		session.edit('Change mix', (doc) => changeIn(doc, { ...mix, ...changed }, putMix));
 	}
 	const changeStop = (mix: Mix, stop: MixStop, changed: Partial<MixStop>) =>
 		change(mix, { stops: mix.stops.map((own) => (own === stop ? { ...own, ...changed } : own)) });

@@ -7,7 +7,7 @@
 	import { toast } from 'svelte-sonner';
 	import type { Rehearsal } from '$core/document/rehearsals';
 	import { inOrder } from '$core/document/types';
-	import { putRehearsal, removeRehearsal } from '$core/edits/triggers';
+	import { changeIn, putRehearsal, removeRehearsal } from '$core/edits/triggers';
 	import type { Outcome } from '$core/rehearse/run';
 	import { newId } from '$lib/session/ids';
 	import { useSession } from '$lib/session/session.svelte';
@@ -54,7 +54,7 @@
 		}
 	}
 	function change(rehearsal: Rehearsal, changed: Partial<Pick<Rehearsal, 'name' | 'limits'>>) {
-		session.edit('Change rehearsal', (doc) => putRehearsal(doc, { ...rehearsal, ...changed }));
+		session.edit('Change rehearsal', (doc) => changeIn(doc, { ...rehearsal, ...changed }, putRehearsal));
 	}
 	/** Limits a little above what came of it, and its cues as they passed. */
 	function expectThis(rehearsal: Rehearsal, { jump, kink, cues }: Outcome) {

@@ -2,7 +2,7 @@
 	import { keyWord } from '$core/document/trigger-words';
 	import type { Trigger, TriggerDeed, TriggerMoment } from '$core/document/triggers';
 	import { cuesOfClip, inOrder } from '$core/document/types';
-	import { putTrigger } from '$core/edits/triggers';
+	import { changeIn, putTrigger } from '$core/edits/triggers';
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import DeedFields from './DeedFields.svelte';
@@ -32,7 +32,7 @@
 	]);
 
 	function change(changed: Partial<Pick<Trigger, 'when' | 'then' | 'delay'>>) {
-		session.edit('Change trigger', (doc) => putTrigger(doc, { ...trigger, ...changed }));
+		session.edit('Change trigger', (doc) => changeIn(doc, { ...trigger, ...changed }, putTrigger));
 	}
 	const setWhen = (next: TriggerMoment) => change({ when: next });
 	function chooseMoment(kind: TriggerMoment['kind']) {

@@ -61,11 +61,12 @@ input, button { min-height: 40px; margin-top: 8px }
 	});
 }
 
-/** The address without its token, which would stand in the history and be copied along. */
+/** The address here without its token, which would stand in the history and be copied along. */
 function withoutToken(url: URL): string {
 	const clean = new URL(url);
 	clean.searchParams.delete('token');
-	return clean.pathname + clean.search;
+	// Two slashes would lead to another site.
+	return clean.pathname.replace(/^\/+/, '/') + clean.search;
 }
 
 /**

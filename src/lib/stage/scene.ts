@@ -46,6 +46,8 @@ export class StageScene {
 	private ghosts: Group | null = null;
 	private readonly raycaster = new Raycaster();
 	private space: Space = 'world';
+	/** Brings into the picture what was brought there last. */
+	private frameAgain: () => void = () => this.frame();
 	/** The screen that is counted in where all is brought into the picture. */
 	private screen: Project['screen'];
 	/** The camera of the project that the view named so looks through. */
@@ -91,7 +93,7 @@ export class StageScene {
 		const first = this.eye.width <= 1;
 		this.picture.resize(width, height);
 		this.eye.resize(width, height);
-		if (first || !this.eye.isByHand) this.frame();
+		if (first || !this.eye.isByHand) this.frameAgain();
 		this.request();
 	}
 
@@ -166,6 +168,7 @@ export class StageScene {
 
 	/** Brings what moves in the clips into the picture; of an interface, and where nothing moves, all parts. */
 	private frame(): void {
+		this.frameAgain = () => this.frame();
 		const { clips, parts, root } = this;
 		const reach = new Box3();
 		if (this.space === 'world')
@@ -187,6 +190,7 @@ export class StageScene {
 
 	/** Brings all parts (or one) into the picture. */
 	fit(part?: string): void {
+		this.frameAgain = () => this.fit(part);
 		if (this.view === 'camera') {
 			this.request();
 			return;
