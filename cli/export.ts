@@ -14,7 +14,7 @@ interface ExportOptions {
 	boundRotation?: number;
 	boundScale?: number;
 	out: string;
-	/** Switches of formats, by their ids. */
+	/** Switches and numbers of formats, by their ids. */
 	[name: string]: unknown;
 }
 
@@ -32,12 +32,15 @@ export async function exportFile(file: string, options: ExportOptions): Promise<
 		rotation: options.boundRotation,
 		scale: options.boundScale,
 	};
-	const { switches } = format.ships;
+	const { switches, numbers = [] } = format.ships;
 	const shipper = await loadShipper(format);
 	const shipped = await shipper
 		.ship(doc, clips, {
 			bounds,
 			switches: Object.fromEntries(switches.map(({ id }) => [id, options[id] === true])),
+			numbers: Object.fromEntries(
+				numbers.flatMap(({ id }) => (typeof options[id] === 'number' ? [[id, options[id]]] : [])),
+			),
 		})
 		.catch((error: unknown) => {
 			throw error instanceof RangeError ? new CliError(`${file}: ${error.message}`, 1) : error;

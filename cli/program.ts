@@ -18,6 +18,16 @@ function positive(text: string): number {
 	return value;
 }
 
+/** Reads a number of a range. */
+const within =
+	({ lowest, highest }: { lowest: number; highest: number }) =>
+	(text: string) => {
+		const value = Number(text);
+		if (!(value >= lowest && value <= highest))
+			throw new InvalidArgumentError(`It must be a number from ${lowest} to ${highest}.`);
+		return value;
+	};
+
 const frames = (text: string) => (text === 'random' ? text : positive(text));
 
 function port(text: string): number {
@@ -79,8 +89,11 @@ function addExport(program: Command, actions: Actions): void {
 		.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
 		.requiredOption('--out <file>', 'file to write')
 		.action((file, options) => actions.exportFile(file, options));
-	for (const { id, ships } of SHIPPING)
+	for (const { id, ships } of SHIPPING) {
 		for (const { flag, says } of ships.switches) exporting.option(`--${flag}`, `${id}: ${says}`);
+		for (const { flag, says, initially, ...range } of ships.numbers ?? [])
+			exporting.option(`--${flag} <number>`, `${id}: ${says} (without it ${initially})`, within(range));
+	}
 }
 
 function addReading(program: Command, actions: Actions): void {

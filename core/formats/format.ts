@@ -11,6 +11,22 @@ export interface FormatSwitch {
 	says: string;
 }
 
+/** A number that can be chosen when clips leave. */
+export interface FormatNumber {
+	/** As the API calls it. */
+	id: string;
+	/** As the command line calls it, without dashes. */
+	flag: string;
+	says: string;
+	/** With the space before it. */
+	unit: string;
+	lowest: number;
+	highest: number;
+	/** What it is where nobody says: of a project, and in words. */
+	initial: (doc: Doc) => number;
+	initially: string;
+}
+
 /** How clips leave as a format. */
 export interface FormatShipping {
 	/** What it is for, in a few words. */
@@ -22,6 +38,7 @@ export interface FormatShipping {
 	/** The spaces that it is for; all when absent. */
 	spaces?: readonly Space[];
 	switches: readonly FormatSwitch[];
+	numbers?: readonly FormatNumber[];
 	/** What plays such files, to be taken along: files that the server has. */
 	playedBy?: readonly { path: string; says: string }[];
 }

@@ -9,6 +9,8 @@ const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	clips: async () => (await import('./clips/shipping')).clipFileShipper,
 	player: async () => (await import('./page/shipping')).clipPageShipper,
 	css: async () => (await import('./css/shipping')).cssShipper,
+	animations: async () => (await import('./animations/shipping')).webAnimationsShipper,
+	csv: async () => (await import('./csv/shipping')).csvShipper,
 	types: async () => (await import('./types/shipping')).typesShipper,
 };
 

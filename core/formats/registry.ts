@@ -5,6 +5,8 @@
 import type { Format, FormatShipping } from './format';
 import { clipFile } from './clips/format';
 import { css } from './css/format';
+import { csv } from './csv/format';
+import { webAnimations } from './animations/format';
 import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
@@ -16,7 +18,9 @@ export const FORMATS: readonly Format[] = [
 	clipFile,
 	clipPage,
 	css,
+	webAnimations,
 	clipTypes,
+	csv,
 	// Any zip may be one: last.
 	projectPack,
 ];

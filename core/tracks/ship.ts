@@ -50,6 +50,8 @@ export interface Shipping {
 export interface ShipOptions {
 	bounds?: Bounds;
 	switches?: Switches;
+	/** Numbers of the format that are chosen, by their ids. */
+	numbers?: Readonly<Record<string, number>>;
 }
 
 export interface Shipped extends ShipReport {
@@ -62,6 +64,22 @@ const TOLD = 3;
 /** Writes clips and proves the file, as a format does it. Throws as `shipClips` does. */
 export interface Shipper {
 	ship(doc: Doc, clips: readonly Clip[], options: ShipOptions): Promise<Shipped>;
+}
+
+/** What holds no curves that are measured. */
+export function unmeasured(bytes: Uint8Array, clips: readonly Clip[]): Shipped {
+	return {
+		bytes,
+		clips: clips.map(({ id, name, length }) => ({
+			clip: id,
+			name,
+			seconds: ticksToSeconds(length),
+			tracks: [],
+			leftOut: [],
+		})),
+		plainer: [],
+		origin: null,
+	};
 }
 
 /** A format of samplers as such. */

@@ -2,19 +2,9 @@
 import { ticksToSeconds } from '../../../player/time';
 import type { Clip } from '../../document/types';
 import { fileStem } from '../file-name';
-import type { Frame } from './frames';
-import type { Strip } from './strips';
-
-export interface WrittenStrip {
-	strip: Strip;
-	frames: readonly Frame[];
-}
-export interface WrittenClip {
-	clip: Clip;
-	/** Of the clip, in the file. */
-	name: string;
-	strips: readonly WrittenStrip[];
-}
+import { framesOfRound, roundOf } from '../web/round';
+import { declared } from '../web/strips';
+import type { WrittenClip, WrittenStrip } from '../web/prepare';
 
 /** A name as CSS has identifiers. Source: CSS Syntax 3, 4.3.11: they begin with no digit. */
 export function identifier(name: string): string {
@@ -27,25 +17,15 @@ const seconds = (ticks: number) => `${Number(ticksToSeconds(ticks).toFixed(6))}s
 const quoted = (name: string) => `"${name.replace(/["\\]/g, '\\$&').replace(/\n/g, '\\a ')}"`;
 const comment = (text: string) => text.replaceAll('*/', '* /').replace(/\s+/g, ' ');
 
-/** Where in a round of the animation a clip's own time lies: pauses are part of it. */
-function roundOf({ length, loop }: Clip): { before: number; all: number } {
-	if (loop.mode === 'once' || loop.pause === 0) return { before: 0, all: length };
-	// There and back a browser turns the pause as well: half of it lies at each end.
-	return { before: loop.mode === 'alternate' ? loop.pause / 2 : 0, all: length + loop.pause };
-}
-
 const place = (share: number) => `${Number((100 * share).toFixed(12))}%`;
 
 function keyframes(name: string, { strip, frames }: WrittenStrip, clip: Clip): string {
-	const { before, all } = roundOf(clip);
-	const at = (share: number) => (before + share * clip.length) / all;
-	const lines = frames.map(({ at: own, values, easing }, i) => {
+	const own = framesOfRound(frames, clip);
+	const lines = own.map(({ at, values, easing }, i) => {
 		const timing =
-			i === frames.length - 1 || easing === 'linear' ? '' : `; animation-timing-function: ${easing}`;
-		return `\t${place(at(own))} { ${strip.text(values)}${timing} }`;
+			i === own.length - 1 || easing === 'linear' ? '' : `; animation-timing-function: ${easing}`;
+		return `\t${place(at)} { ${declared(strip.declare(values))}${timing} }`;
 	});
-	if (before > 0) lines.unshift(`\t0% { ${strip.text(frames[0].values)} }`);
-	if (before + clip.length < all) lines.push(`\t100% { ${strip.text(frames.at(-1)!.values)} }`);
 	return `@keyframes ${name} {\n${lines.join('\n')}\n}\n`;
 }
 

@@ -4,10 +4,17 @@ import { badBody, jsonBody, missing, problem, project } from './openapi-pieces';
 import { members, ref } from './schemas';
 
 /** What the formats that clips leave as can be asked for, and what they are sent as. */
-const switchProperties = Object.fromEntries(
-	SHIPPING.flatMap(({ ships }) =>
-		ships.switches.map(({ id: name, says }) => [name, { type: 'boolean', description: says }]),
-	),
+const choices = Object.fromEntries(
+	SHIPPING.flatMap(({ ships }): [string, object][] => [
+		...ships.switches.map(({ id: name, says }): [string, object] => [
+			name,
+			{ type: 'boolean', description: says },
+		]),
+		...(ships.numbers ?? []).map(({ id: name, says, lowest, highest, initially }): [string, object] => [
+			name,
+			{ type: 'number', minimum: lowest, maximum: highest, description: `${says}; without it ${initially}` },
+		]),
+	]),
 );
 export const contentOf = (mediaTypes: readonly string[]) =>
 	Object.fromEntries(mediaTypes.map((type) => [type, { schema: {} }]));
@@ -56,7 +63,7 @@ export const exportPaths = {
 						{
 							clips: { type: 'array', minItems: 1, items: { type: 'string' } },
 							target: { enum: SHIPPING.map(({ id }) => id) },
-							...switchProperties,
+							...choices,
 							bounds: members(
 								{
 									relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
@@ -67,7 +74,7 @@ export const exportPaths = {
 								['relative', 'translation', 'rotation', 'scale'],
 							),
 						},
-						[...Object.keys(switchProperties), 'bounds'],
+						[...Object.keys(choices), 'bounds'],
 					),
 				),
 			},

@@ -115,6 +115,22 @@
 				{says}
 			</label>
 		{/each}
+		{#each ship.format.ships.numbers ?? [] as { id, says, unit, lowest, highest, initial } (id)}
+			<label class="flex items-center justify-between gap-2">
+				<span>{says}</span>
+				<NumberField
+					label={says}
+					value={ship.numbers[id] ?? initial(session.doc)}
+					{unit}
+					digits={3}
+					min={lowest}
+					max={highest}
+					step={1}
+					class="w-[84px]"
+					oncommit={(v) => (ship.numbers = { ...ship.numbers, [id]: v })}
+				/>
+			</label>
+		{/each}
 		<div>
 			<h2 class="sheet-title mb-1">Command line</h2>
 			<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">

@@ -14,13 +14,15 @@ export interface CommandOptions {
 	own: Readonly<Record<string, number>>;
 	/** Switches of the format that are on, without dashes. */
 	flags: readonly string[];
+	/** Numbers of the format that are chosen, by their flags. */
+	numbers: Readonly<Record<string, number>>;
 }
 
 const quoted = (name: string) => (/^[\w.-]+$/.test(name) ? name : `"${name.replace(/(["\\$`])/g, '\\$1')}"`);
 
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, clips, target, out, relative, own, flags } = options;
+	const { address, file, clips, target, out, relative, own, flags, numbers } = options;
 	return [
 		`curl -fsS -o ${file} ${address} && npx hillock export`,
 		file,
@@ -29,6 +31,7 @@ export function commandLine(options: CommandOptions): string {
 		...(relative === null ? [] : [`--bound ${Number(relative.toPrecision(6))}`]),
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),
 		...flags.map((flag) => `--${flag}`),
+		...Object.entries(numbers).map(([flag, value]) => `--${flag} ${value}`),
 		`--out ${out}`,
 	].join(' ');
 }

@@ -19,6 +19,8 @@ export class ShipState {
 	/** Bounds in the paths' own units; 0 leaves it to the share. */
 	own = $state.raw<Readonly<Record<TrackPath, number>>>({ translation: 0, rotation: 0, scale: 0 });
 	switches = $state.raw<Readonly<Record<string, boolean>>>({});
+	/** Numbers of formats that are chosen, by their ids. */
+	numbers = $state.raw<Readonly<Record<string, number>>>({});
 	isWorking = $state(false);
 	result = $state.raw<Exported | null>(null);
 	/** What the result was written as. */
@@ -51,6 +53,11 @@ export class ShipState {
 			relative: format.ships.hasMotion ? this.percent / 100 : null,
 			own: format.ships.hasMotion ? this.own : {},
 			flags: format.ships.switches.filter(({ id }) => this.switches[id]).map(({ flag }) => flag),
+			numbers: Object.fromEntries(
+				(format.ships.numbers ?? []).flatMap(({ id, flag }) =>
+					id in this.numbers ? [[flag, this.numbers[id]]] : [],
+				),
+			),
 		});
 	});
 
@@ -76,6 +83,7 @@ export class ShipState {
 				...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
 			},
 			...Object.fromEntries(format.ships.switches.map(({ id }) => [id, this.switches[id] ?? false])),
+			...Object.fromEntries((format.ships.numbers ?? []).map(({ id }) => [id, this.numbers[id] ?? null])),
 		});
 		this.isWorking = false;
 		if (!answer.ok) {

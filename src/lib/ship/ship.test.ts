@@ -46,10 +46,11 @@ describe('the command of a build', () => {
 		relative: 0.001,
 		own: { translation: 0, rotation: 0.5, scale: 0 },
 		flags: ['scene'],
+		numbers: { rate: 30 },
 	};
 	it('fetches the project and writes the same file', () => {
 		expect(commandLine(options)).toBe(
-			'curl -fsS -o quay.hillock.json http://127.0.0.1:4720/file && npx hillock export quay.hillock.json --clip all --to gltf --bound 0.001 --bound-rotation 0.5 --scene --out quay.glb',
+			'curl -fsS -o quay.hillock.json http://127.0.0.1:4720/file && npx hillock export quay.hillock.json --clip all --to gltf --bound 0.001 --bound-rotation 0.5 --scene --rate 30 --out quay.glb',
 		);
 	});
 	it('names each clip that is chosen, so that a shell takes it as it is', () => {

@@ -1,10 +1,26 @@
 import { clipsInOrder, type Doc } from '$core/document/types';
-import { SHIPPING, shippingFormat } from '$core/formats/registry';
+import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
 import type { Bounds } from '$core/tracks/bounds';
 import { ApiError } from '../problem';
 import type { ExportTask } from './worker';
 
 const OWN_BOUNDS = ['translation', 'rotation', 'scale'] as const;
+
+/** Numbers of a format, those that are asked for. */
+function numbersIn(
+	others: Readonly<Record<string, unknown>>,
+	{ ships }: ShippingFormat,
+): Record<string, number> {
+	const read: Record<string, number> = {};
+	for (const { id, says, lowest, highest } of ships.numbers ?? []) {
+		const value = others[id];
+		if (value === undefined || value === null) continue;
+		if (typeof value !== 'number' || !(value >= lowest && value <= highest))
+			throw new ApiError('bad-document', `${says}: a number from ${lowest} to ${highest}.`, `/${id}`);
+		read[id] = value;
+	}
+	return read;
+}
 
 function positive(value: unknown, pointer: string, highest: number): number {
 	if (typeof value !== 'number' || !(value > 0) || value > highest) {
@@ -13,7 +29,7 @@ function positive(value: unknown, pointer: string, highest: number): number {
 	return value;
 }
 
-/** Reads `{ clips, target, bounds }` and the switches of the target. */
+/** Reads `{ clips, target, bounds }` with the switches and numbers of the target. */
 export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'doc'> {
 	const { clips, target, bounds, ...others } = (body ?? {}) as Record<string, unknown>;
 	const format = typeof target === 'string' ? shippingFormat(target) : undefined;
@@ -44,6 +60,7 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 		clips: [...new Set(clips as string[])],
 		bounds: read,
 		switches: Object.fromEntries(format.ships.switches.map(({ id }) => [id, others[id] === true])),
+		numbers: numbersIn(others, format),
 	};
 }
 

@@ -5,7 +5,7 @@ import { FORMATS, shippingFormat } from '$core/formats/registry';
 import type { Result } from '$core/result';
 import type { Bounds } from '$core/tracks/bounds';
 import type { ShipReport } from '$core/tracks/report';
-import type { Switches } from '$core/tracks/ship';
+import type { ShipOptions, Switches } from '$core/tracks/ship';
 import type { Doc } from '$core/document/types';
 
 export interface ExportTask {
@@ -15,6 +15,7 @@ export interface ExportTask {
 	clips: string[];
 	bounds: Bounds;
 	switches: Switches;
+	numbers: NonNullable<ShipOptions['numbers']>;
 }
 export interface ExportOutcome {
 	bytes: Uint8Array;

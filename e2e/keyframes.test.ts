@@ -1,11 +1,13 @@
-/** Style sheets as a browser computes them: at times beside the keys, against what the project shows. */
+/** Style sheets and Web Animations as a browser computes them: at times beside the keys, against what the project shows. */
 import type { Page } from '@playwright/test';
 import { strFromU8 } from 'fflate';
+import { readFileSync } from 'node:fs';
 import { makeParcelSlip } from '../demo/parcel-slip';
 import { eased, hold, linear, ProjectBuilder } from '../demo/builder';
 import { colourIn, drawingIn, numberIn, orientationIn } from '../core/clip/layout';
 import { shownAt } from '../core/testing';
 import { clipsInOrder, type Clip, type Doc, type Part } from '../core/document/types';
+import { webAnimationsShipper } from '../core/formats/animations/shipping';
 import { cssShipper } from '../core/formats/css/shipping';
 import { identifier } from '../core/formats/css/write';
 import { angleBetween, type Quaternion } from '../player/maths/quaternion';
@@ -92,7 +94,9 @@ async function computed(page: Page, name: string, ms: number): Promise<Record<st
 	return page.evaluate(
 		([own, at, properties]) => {
 			const root = document.getElementById('root')!;
-			root.className = own;
+			const { start } = window as unknown as { start?: (clip: string) => void };
+			if (start) start(own);
+			else root.className = own;
 			return Object.fromEntries(
 				[...root.querySelectorAll<HTMLElement>('[data-part]')].map((element) => {
 					for (const animation of element.getAnimations()) {
@@ -129,6 +133,7 @@ function shares(
 	t: number,
 	read: Read,
 	bounds: ReadonlyMap<string, number>,
+	colourRounding: number,
 ) {
 	const { posed } = shownAt(doc, clip.id, t);
 	const at = (
@@ -168,7 +173,7 @@ function shares(
 	};
 	/** What a browser rounds its own texts to. */
 	const rounding: Record<string, number> = {
-		colour: 0.5 / 255,
+		colour: colourRounding,
 		translation: 2e-3,
 		size: 0.02,
 		rotation: 2e-3,
@@ -179,45 +184,101 @@ function shares(
 	}));
 }
 
-for (const doc of [makeParcelSlip(), everything()])
-	test(`a sheet of “${doc.project.name}” moves elements as the project does, within its bounds`, async ({
-		page,
-	}) => {
-		const clips = clipsInOrder(doc);
-		const { bytes, clips: reports } = await cssShipper.ship(doc, clips, {});
-		const parts = Object.values(doc.parts);
-		await page.setContent('<div id="root"></div>');
-		await page.addStyleTag({ content: strFromU8(bytes) });
-		await page.evaluate(
-			(names) => {
-				for (const name of names) {
-					const own = document.createElement('div');
-					own.dataset.part = name;
-					own.style.cssText = 'position: absolute; width: 80px; height: 40px';
-					document.getElementById('root')!.append(own);
-				}
-			},
-			parts.map(({ name }) => name),
-		);
-		let looked = 0;
-		for (const [i, clip] of clips.entries()) {
-			const tracks = reports[i].tracks;
-			for (let n = 0; n < 23; n++) {
-				const t = clip.length * ((n + 0.37) / 23);
-				const read = await computed(page, identifier(clip.name), t / 72);
-				for (const part of parts) {
-					const own = new Map(
-						tracks.filter((track) => track.part === part.name).map((track) => [track.path, track.bound]),
-					);
-					for (const { path, share } of shares(doc, clip, part, t, read[part.name], own)) {
-						looked++;
-						expect(share, `${clip.name} · ${part.name} · ${path} at ${t / 72_000} s`).toBeLessThanOrEqual(1);
+const PLAYER = readFileSync('static/web/play-animations.js', 'utf8').replace('export ', '');
+
+/** Lets a page play a clip of a file by its name. */
+async function putIn(page: Page, format: 'css' | 'animations', bytes: Uint8Array): Promise<void> {
+	const text = strFromU8(bytes);
+	if (format === 'css') await page.addStyleTag({ content: text });
+	else
+		await page.addScriptTag({
+			content: `{ ${PLAYER}
+				window.start = (clip) => {
+					document.getAnimations().forEach((animation) => animation.cancel());
+					playAnimations(${text}, clip, document.getElementById('root'));
+				};
+			}`,
+		});
+}
+const nameIn = { css: identifier, animations: (name: string) => name };
+/** Half a step of what is read; scripts have their colours rounded to whole steps before they are mixed, too. */
+const COLOUR_ROUNDING = { css: 0.5 / 255, animations: 1 / 255 };
+const SHIPPERS = { css: cssShipper, animations: webAnimationsShipper };
+
+for (const format of ['css', 'animations'] as const)
+	for (const doc of [makeParcelSlip(), everything()])
+		test(`${format} of “${doc.project.name}” moves elements as the project does, within its bounds`, async ({
+			page,
+		}) => {
+			const clips = clipsInOrder(doc);
+			const { bytes, clips: reports } = await SHIPPERS[format].ship(doc, clips, {});
+			const parts = Object.values(doc.parts);
+			await page.setContent('<div id="root"></div>');
+			await putIn(page, format, bytes);
+			await page.evaluate(
+				(names) => {
+					for (const name of names) {
+						const own = document.createElement('div');
+						own.dataset.part = name;
+						own.style.cssText = 'position: absolute; width: 80px; height: 40px';
+						document.getElementById('root')!.append(own);
+					}
+				},
+				parts.map(({ name }) => name),
+			);
+			let looked = 0;
+			for (const [i, clip] of clips.entries()) {
+				const tracks = reports[i].tracks;
+				for (let n = 0; n < 23; n++) {
+					const t = clip.length * ((n + 0.37) / 23);
+					const read = await computed(page, nameIn[format](clip.name), t / 72);
+					for (const part of parts) {
+						const own = new Map(
+							tracks.filter((track) => track.part === part.name).map((track) => [track.path, track.bound]),
+						);
+						for (const { path, share } of shares(
+							doc,
+							clip,
+							part,
+							t,
+							read[part.name],
+							own,
+							COLOUR_ROUNDING[format],
+						)) {
+							looked++;
+							expect(share, `${clip.name} · ${part.name} · ${path} at ${t / 72_000} s`).toBeLessThanOrEqual(
+								1,
+							);
+						}
 					}
 				}
 			}
-		}
-		expect(looked).toBeGreaterThan(150);
+			expect(looked).toBeGreaterThan(150);
+		});
+
+test('Web Animations last and turn as the project does, and who wants calm sees the end', async ({
+	page,
+}) => {
+	const doc = everything();
+	const { bytes } = await webAnimationsShipper.ship(doc, clipsInOrder(doc), {});
+	await page.setContent('<div id="root"><i data-part="flag">a</i><i data-part="2nd flag">b</i></div>');
+	await putIn(page, 'animations', bytes);
+	const [there, back] = [
+		await computed(page, 'all of it', 600),
+		await computed(page, 'all of it', 1000 + 100 + 400),
+	];
+	expect(back.flag).toEqual(there.flag);
+	await page.emulateMedia({ reducedMotion: 'reduce' });
+	const end = await page.evaluate(() => {
+		const { start } = window as unknown as { start: (clip: string) => void };
+		start('all of it');
+		const own = document.querySelector('[data-part="flag"]')!;
+		const width = getComputedStyle(own).width;
+		start('round');
+		return [width, getComputedStyle(own).opacity, own.getAnimations().length];
 	});
+	expect(end).toEqual(['200px', '1', 0]);
+});
 
 test('rounds, pauses and there and back last as long as they do in the project, and who wants calm gets it', async ({
 	page,

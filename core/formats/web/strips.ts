@@ -1,4 +1,4 @@
-/** What of a part a clip moves, as properties of CSS. */
+/** What of a part a clip moves, as properties that browsers animate. */
 import type { Target } from '../../../player/layout';
 import type { CompiledClip } from '../../clip/compile';
 import { mergePieces, piecesOver, traceOf, type Trace } from '../../clip/trace';
@@ -10,14 +10,17 @@ import { eulerInto, slerp } from '../../../player/maths/quaternion';
 
 type Mix = (a: readonly number[], b: readonly number[], u: number, out: Float64Array) => void;
 
+/** Properties by their names in CSS, with what they are set to. */
+export type Declarations = Readonly<Record<string, string>>;
+
 /** One animated property, in its own numbers. */
 export interface Strip {
 	part: Part;
 	/** Of the document: translation, rotation … */
 	path: string;
-	/** What its keyframes are called by, and the declarations of a frame. */
+	/** What its keyframes are called by, and what a frame declares. */
 	name: string;
-	text: (values: readonly number[]) => string;
+	declare: (values: readonly number[]) => Declarations;
 	/** Each number by itself, where its keys may be kept; else the source alone. */
 	traces: readonly Trace[] | null;
 	source: Source;
@@ -27,6 +30,13 @@ export interface Strip {
 	isComputed: boolean;
 }
 
+/** Declarations as a rule has them. */
+export function declared(declarations: Declarations): string {
+	return Object.entries(declarations)
+		.map(([property, value]) => `${property}: ${value}`)
+		.join('; ');
+}
+
 const px = (v: number) => `${v}px`;
 const percent = (v: number) => `${Number((100 * v).toFixed(6))}%`;
 
@@ -34,9 +44,9 @@ const percent = (v: number) => `${Number((100 * v).toFixed(6))}%`;
 function turnText([x, y, z, w]: readonly number[]): string {
 	const sine = Math.hypot(x, y, z);
 	const angle = Number(((360 / Math.PI) * Math.atan2(sine, w)).toFixed(5));
-	if (sine < 1e-9 || angle === 0) return 'rotate: z 0deg';
+	if (sine < 1e-9 || angle === 0) return 'z 0deg';
 	const axis = [x, y, z].map((v) => Number((v / sine).toFixed(7)));
-	return `rotate: ${axis.join(' ')} ${angle}deg`;
+	return `${axis.join(' ')} ${angle}deg`;
 }
 
 /** Browsers mix colours with their alpha multiplied in. Source: CSS Color 4, 12.3. */
@@ -77,12 +87,12 @@ class StripMaker {
 		private readonly part: Part,
 	) {}
 
-	private plain(path: string, name: string, traces: readonly Trace[], text: Strip['text']): Strip {
+	private plain(path: string, name: string, traces: readonly Trace[], declare: Strip['declare']): Strip {
 		return {
 			part: this.part,
 			path,
 			name,
-			text,
+			declare,
 			traces,
 			source: sourceOf(traces, this.compiled.length),
 			isComputed: traces.some(({ formula }) => formula !== null),
@@ -97,7 +107,8 @@ class StripMaker {
 		const isFlat = [0, 1].every(
 			(k) => traces[k] && !traces[k].channel && !traces[k].formula && layout.rest[angles + k] === 0,
 		);
-		if (!own && isFlat) return this.plain('rotation', 'rotate', [traces[2]], ([z]) => `rotate: ${z}deg`);
+		if (!own && isFlat)
+			return this.plain('rotation', 'rotate', [traces[2]], ([z]) => ({ rotate: `${z}deg` }));
 		const values = new Float64Array(3);
 		const source: Source = {
 			size: 4,
@@ -117,7 +128,7 @@ class StripMaker {
 			part,
 			path: 'rotation',
 			name: 'rotate',
-			text: turnText,
+			declare: (values) => ({ rotate: turnText(values) }),
 			traces: null,
 			source,
 			mix: slerp,
@@ -146,7 +157,7 @@ class StripMaker {
 			part,
 			path: 'colour',
 			name: 'colour',
-			text: (values) => `${property}: ${colourText(values)}`,
+			declare: (values) => ({ [property]: colourText(values) }),
 			traces: null,
 			source,
 			isComputed: false,
@@ -164,20 +175,20 @@ class StripMaker {
 			case 'translation': {
 				const own = traces().map((trace, k) => shifted(trace, rest[at + k]));
 				const seen = moves(own[2]) ? own : own.slice(0, 2);
-				return [this.plain(path, 'translate', seen, (v) => `translate: ${v.map(px).join(' ')}`)];
+				return [this.plain(path, 'translate', seen, (v) => ({ translate: v.map(px).join(' ') }))];
 			}
 			case 'rotation':
 				return [this.rotation(target, compiled.layout.places.get(id)!.get('angles') ?? -1)];
 			case 'scale': {
 				const own = traces();
 				const seen = moves(own[2]) || rest[at + 2] !== 1 ? own : own.slice(0, 2);
-				return [this.plain(path, 'scale', seen, (v) => `scale: ${v.join(' ')}`)];
+				return [this.plain(path, 'scale', seen, (v) => ({ scale: v.join(' ') }))];
 			}
 			case 'opacity':
-				return [this.plain(path, 'opacity', traces(), ([v]) => `opacity: ${v}`)];
+				return [this.plain(path, 'opacity', traces(), ([v]) => ({ opacity: String(v) }))];
 			case 'visible':
 				return [
-					this.plain(path, 'visible', traces(), ([v]) => `visibility: ${v < 0.5 ? 'hidden' : 'visible'}`),
+					this.plain(path, 'visible', traces(), ([v]) => ({ visibility: v < 0.5 ? 'hidden' : 'visible' })),
 				];
 			case 'colour': {
 				const own = this.colour(target);
@@ -186,21 +197,22 @@ class StripMaker {
 			case 'size':
 				return ['width', 'height'].flatMap((property, k) => {
 					const [own] = [traces()[k]];
-					return moves(own) ? [this.plain(path, property, [own], ([v]) => `${property}: ${px(v)}`)] : [];
+					return moves(own) ? [this.plain(path, property, [own], ([v]) => ({ [property]: px(v) }))] : [];
 				});
 			case 'radius':
-				return [this.plain(path, 'radius', traces(), ([v]) => `border-radius: ${px(v)}`)];
+				return [this.plain(path, 'radius', traces(), ([v]) => ({ 'border-radius': px(v) }))];
 			case 'reveal':
-				return [this.plain(path, 'reveal', traces(), (v) => `clip-path: inset(${v.map(percent).join(' ')})`)];
+				return [
+					this.plain(path, 'reveal', traces(), (v) => ({
+						'clip-path': `inset(${v.map(percent).join(' ')})`,
+					})),
+				];
 			case 'trim':
 				return [
-					this.plain(
-						path,
-						'trim',
-						traces(),
-						([start, end]) =>
-							`stroke-dasharray: ${Number(Math.max(0, end - start).toFixed(9))} 2; stroke-dashoffset: ${0 - start}`,
-					),
+					this.plain(path, 'trim', traces(), ([start, end]) => ({
+						'stroke-dasharray': `${Number(Math.max(0, end - start).toFixed(9))} 2`,
+						'stroke-dashoffset': String(0 - start),
+					})),
 				];
 			default:
 				return [];

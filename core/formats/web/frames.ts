@@ -24,7 +24,7 @@ export interface Frames {
 	isOwn: boolean;
 }
 
-const STRAIGHT = 'linear';
+export const STRAIGHT = 'linear';
 const HELD = 'step-end';
 /** Places of a span that must agree for a number to stand still in it. */
 const LOOKS = 9;
