@@ -27,8 +27,13 @@ export interface FormatNumber {
 	initially: string;
 }
 
+/** What reads the files of a format. */
+export type Readers = 'engines' | 'web' | 'tools';
+export const READERS: readonly Readers[] = ['engines', 'web', 'tools'];
+
 /** How clips leave as a format. */
 export interface FormatShipping {
+	for: Readers;
 	/** What it is for, in a few words. */
 	about: string;
 	/** Whether the parts' drawings are in the file. */

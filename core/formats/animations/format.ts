@@ -9,6 +9,7 @@ export const webAnimations: Format = {
 	mediaTypes: ['application/json'],
 	detect: (bytes) => (headOf(bytes).includes(`"format":"${MARK}"`) ? 2 : 0),
 	ships: {
+		for: 'web',
 		about: 'for scripts of web pages: keyframes for element.animate(), to be started, sought and reversed',
 		hasDrawings: false,
 		hasMotion: true,

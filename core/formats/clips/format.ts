@@ -11,6 +11,7 @@ export const clipFile: Format = {
 	mediaTypes: ['application/json'],
 	detect: (bytes) => (isJsonText(bytes) && MARK.test(headOf(bytes)) ? 2 : 0),
 	ships: {
+		for: 'engines',
 		about: 'for the player: all that moves, cues and blends, shapes as shapes',
 		hasDrawings: false,
 		hasMotion: true,

@@ -10,6 +10,7 @@ export const css: Format = {
 	mediaTypes: ['text/css'],
 	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : 0),
 	ships: {
+		for: 'web',
 		about: 'for web pages: keyframes and classes, no script; shapes that CSS knows are kept as they are',
 		hasDrawings: false,
 		hasMotion: true,

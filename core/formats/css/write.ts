@@ -1,6 +1,7 @@
 /** A style sheet of keyframes: a class for each clip, which moves the parts below it. */
 import { ticksToSeconds } from '../../../player/time';
 import type { Clip } from '../../document/types';
+import { uniqueNames } from '../../tracks/ship';
 import { fileStem } from '../file-name';
 import { framesOfRound, roundOf } from '../web/round';
 import { declared } from '../web/strips';
@@ -10,6 +11,12 @@ import type { WrittenClip, WrittenStrip } from '../web/prepare';
 export function identifier(name: string): string {
 	const stem = fileStem(name);
 	return /^\d/.test(stem) ? `c-${stem}` : stem;
+}
+
+/** Names of classes: two names may come to one, and then have numbers, joined by hyphens as the rest is. */
+export function classesOf(clips: readonly Clip[]): Map<string, string> {
+	const classes = uniqueNames(clips.map(({ id, name }) => ({ id, name: identifier(name) })));
+	return new Map([...classes].map(([id, own]) => [id, own.replaceAll(' ', '-')]));
 }
 
 const seconds = (ticks: number) => `${Number(ticksToSeconds(ticks).toFixed(6))}s`;

@@ -10,6 +10,7 @@ export const csv: Format = {
 	mediaTypes: ['text/csv'],
 	detect: (bytes) => (HEADER.test(headOf(bytes)) ? 2 : 0),
 	ships: {
+		for: 'tools',
 		about: 'for tables and one’s own tools: a row a moment, a column a number',
 		hasDrawings: false,
 		hasMotion: false,

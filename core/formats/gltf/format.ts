@@ -15,6 +15,7 @@ export const gltf: Format = {
 		return isJsonText(bytes) && ASSET.test(headOf(bytes)) ? 2 : 0;
 	},
 	ships: {
+		for: 'engines',
 		about: 'for engines: parts with their drawings, curves as animation samplers',
 		hasDrawings: true,
 		hasMotion: true,

@@ -17,6 +17,7 @@ export const clipPage: Format = {
 			? 2
 			: 0,
 	ships: {
+		for: 'web',
 		about: 'a zip: clip file, player, types and a page that plays it from any disk or server',
 		hasDrawings: true,
 		hasMotion: true,

@@ -10,6 +10,7 @@ export const clipTypes: Format = {
 	mediaTypes: ['text/plain'],
 	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : 0),
 	ships: {
+		for: 'tools',
 		about: 'names of clips, parts and cues, and what each cue carries: a name that is gone breaks the build',
 		hasDrawings: false,
 		hasMotion: false,

@@ -2,6 +2,7 @@
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import Package from '@lucide/svelte/icons/package';
 	import { ticksToFrame } from '$core/time';
+	import { READERS, type Readers } from '$core/formats/format';
 	import { SHIPPING } from '$core/formats/registry';
 	import { TRACK_PATHS } from '$core/tracks/track';
 	import { useSession } from '$lib/session/session.svelte';
@@ -13,6 +14,11 @@
 	/** What is shipped, how exactly, and the same as a command. */
 	let { ship }: { ship: ShipState } = $props();
 	const session = useSession();
+	const HEADS: Readonly<Record<Readers, string>> = {
+		engines: 'for games and engines',
+		web: 'for pages and apps',
+		tools: 'for tables and builds',
+	};
 </script>
 
 <section class="flex min-h-0 flex-col border-rule max-md:border-b md:border-r" aria-label="what to ship">
@@ -41,30 +47,37 @@
 		</div>
 		<fieldset>
 			<legend class="sheet-title mb-1">Format</legend>
-			<div class="rounded-md border border-rule bg-sheet">
-				{#each SHIPPING as format (format.id)}
-					{@const isMeant = format.ships.spaces?.includes(session.doc.project.space) ?? true}
-					<label
-						class="flex cursor-pointer items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {ship.format ===
-						format
-							? 'bg-band'
-							: ''}"
-					>
-						<input
-							type="radio"
-							name="format"
-							class="mt-1"
-							checked={ship.format === format}
-							disabled={!isMeant}
-							onchange={() => (ship.format = format)}
-						/>
-						<span class="min-w-0"
-							>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
-							<span class="block text-xs text-muted"
-								>{isMeant ? format.ships.about : 'for interface projects: this one is a world'}</span
-							></span
+			<div class="overflow-hidden rounded-md border border-rule bg-sheet">
+				{#each READERS as readers (readers)}
+					<p class="border-b border-rule bg-band px-2 text-xs text-muted" aria-hidden="true">
+						{HEADS[readers]}
+					</p>
+					{#each SHIPPING.filter(({ ships }) => ships.for === readers) as format (format.id)}
+						{@const isMeant = format.ships.spaces?.includes(session.doc.project.space) ?? true}
+						<label
+							class="flex min-h-[28px] items-start gap-2 border-b border-rule px-2 py-1 last:border-b-0 {isMeant
+								? 'cursor-pointer'
+								: 'text-muted'}"
+							title={isMeant ? format.ships.about : 'for interface projects: this one is a world'}
 						>
-					</label>
+							<input
+								type="radio"
+								name="format"
+								class="mt-1"
+								checked={ship.format === format}
+								disabled={!isMeant}
+								onchange={() => (ship.format = format)}
+							/>
+							<span class="min-w-0 flex-1"
+								>{format.name} <span class="font-mono text-xs text-muted">{format.extensions[0]}</span>
+								{#if ship.format === format || !isMeant}
+									<span class="block text-xs text-muted"
+										>{isMeant ? format.ships.about : 'for interface projects: this one is a world'}</span
+									>
+								{/if}</span
+							>
+						</label>
+					{/each}
 				{/each}
 			</div>
 		</fieldset>

@@ -4,10 +4,15 @@
 	import { measuredOnly, tellLeftOut, worstShare } from '$core/tracks/report';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { errorText, type ShipState } from './ship-state.svelte';
+	import PlayedFile from './played/PlayedFile.svelte';
 	import TrackTable from './TrackTable.svelte';
 
 	/** What was written, as it was read back. */
-	let { ship, result }: { ship: ShipState; result: Exported } = $props();
+	let {
+		ship,
+		result,
+		onmoment,
+	}: { ship: ShipState; result: Exported; onmoment: (clip: string, ticks: number) => void } = $props();
 
 	const hasMotion = $derived(ship.writtenAs.ships.hasMotion);
 	/** Of what is all text: the file itself. */
@@ -39,7 +44,7 @@
 	const kilo = (count: number) => (count < 1000 ? `${count} B` : `${writeNumber(count / 1000, 1)} kB`);
 </script>
 
-<div class="mb-4 flex flex-wrap items-start gap-x-5 gap-y-2">
+<div class="mb-3 flex items-start gap-x-5 gap-y-2 max-md:flex-wrap">
 	<div>
 		<h2 class="text-lg font-bold">{result.fileName}</h2>
 		<p class="text-muted">
@@ -47,34 +52,40 @@
 		</p>
 	</div>
 	{#if hasMotion}
-		<p>
-			<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"
-				>curves</span
-			>
-		</p>
-		<p>
-			<span class="block font-mono text-base font-semibold"
-				>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
-			><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
-		</p>
-		<p class="max-w-[180px]">
-			<span class="block font-mono text-base font-semibold">{writeNumber(100 * worstShare(result), 1)} %</span
-			><span class="text-muted"
-				>of the bound, read back{measuredOnly(result) > 0
-					? '; formulas (≈) are measured closely, not guaranteed'
-					: ''}</span
-			>
-		</p>
-		{#if result.origin}
-			<p class="max-w-[130px]">
-				<span class="block font-mono text-base font-semibold"
-					>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
-				><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
+		<div class="flex min-w-0 flex-1 flex-wrap gap-x-5 gap-y-1">
+			<p>
+				<span class="block font-mono text-base font-semibold">{kilo(bytes)}</span><span class="text-muted"
+					>curves</span
+				>
 			</p>
-		{/if}
+			<p>
+				<span class="block font-mono text-base font-semibold"
+					>{writeNumber((100 * bytes) / Math.max(1, baked), 1)} %</span
+				><span class="text-muted">of keys at 60 Hz ({kilo(baked)})</span>
+			</p>
+			<p class="max-w-[180px]">
+				<span class="block font-mono text-base font-semibold"
+					>{writeNumber(100 * worstShare(result), 1)} %</span
+				><span class="text-muted"
+					>of the bound, read back{measuredOnly(result) > 0
+						? '; formulas (≈) are measured closely, not guaranteed'
+						: ''}</span
+				>
+			</p>
+			{#if result.origin}
+				<p class="max-w-[130px]">
+					<span class="block font-mono text-base font-semibold"
+						>{errorText(result.origin.error)}{ship.unitOf('translation')}</span
+					><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
+				</p>
+			{/if}
+		</div>
 	{/if}
-	<a class="btn btn-main ml-auto min-h-[34px]" href={addresses.exported(result.id)} download={result.fileName}
-		><Download size={15} />Download {result.fileName}</a
+	<a
+		class="btn btn-main ml-auto min-h-[34px] shrink-0"
+		href={addresses.exported(result.id)}
+		download={result.fileName}
+		aria-label="Download {result.fileName}"><Download size={15} />Download</a
 	>
 </div>
 {#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
@@ -99,8 +110,11 @@
 		</ul>
 	</details>
 {/each}
+{#if ship.played && ship.played.clips.length > 0}
+	<PlayedFile played={ship.played} />
+{/if}
 {#if hasMotion}
-	<TrackTable {ship} clips={result.clips} />
+	<TrackTable {ship} clips={result.clips} {onmoment} />
 {:else}
 	{#await written then text}
 		<!-- Long names scroll, the page does not. -->

@@ -15,12 +15,26 @@
 	import ArrowUp from '@lucide/svelte/icons/arrow-up';
 	import type { ClipReport } from '$core/tracks/report';
 	import { FORMULA_LOOKS } from '$core/tracks/track';
+	import { TICKS_PER_SECOND } from '$player/time';
+	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { writeNumber } from '$lib/ui/number-text';
+	import PathChart from './played/PathChart.svelte';
 	import { errorText, type ShipState } from './ship-state.svelte';
 
 	/** Every track of a written file. */
-	let { ship, clips }: { ship: ShipState; clips: readonly ClipReport[] } = $props();
-	const rows = $derived(clips.flatMap(({ name, tracks }) => tracks.map((track) => ({ name, ...track }))));
+	let {
+		ship,
+		clips,
+		onmoment,
+	}: {
+		ship: ShipState;
+		clips: readonly ClipReport[];
+		/** Shows a moment of a clip, in ticks. */
+		onmoment: (clip: string, ticks: number) => void;
+	} = $props();
+	const rows = $derived(
+		clips.flatMap(({ clip, name, tracks }) => tracks.map((track) => ({ clip, name, ...track }))),
+	);
 	type Row = (typeof rows)[number];
 
 	/** What each column shows is compared by; its numbers stand at the right. */
@@ -55,6 +69,8 @@
 		},
 	});
 	const shown = $derived(table.getRowModel().rows.map(({ original }) => original));
+	/** The row whose chart is open. */
+	let open = $state<string | null>(null);
 	const SORTED = { asc: 'ascending', desc: 'descending' } as const;
 	/** From so many curves on, they are looked for. */
 	const MANY = 8;
@@ -99,7 +115,18 @@
 	<tbody>
 		{#each shown as track (track.id)}
 			<tr class="border-b border-rule">
-				<td class="py-0.5 pr-3">{track.name}</td>
+				<td class="py-0.5 pr-3">
+					{#if ship.played}
+						<button
+							type="button"
+							class="inline-flex min-h-[24px] items-center gap-1 text-left hover:text-moss"
+							aria-expanded={open === track.id}
+							aria-label="chart of {track.name}, {track.part}, {track.path}"
+							onclick={() => (open = open === track.id ? null : track.id)}
+							><ChevronRight size={13} class={open === track.id ? 'rotate-90' : ''} />{track.name}</button
+						>
+					{:else}{track.name}{/if}
+				</td>
 				<td class="pr-3 font-semibold">{track.part}</td>
 				<td class="pr-3">{track.path}</td>
 				<td class="pr-3">{track.encoding}{track.exact ? ', exact' : ''}</td>
@@ -113,7 +140,15 @@
 						: `Computed by a formula: the largest of ${FORMULA_LOOKS} places a second, not guaranteed between them`}
 					>{track.guaranteed ? '' : '≈ '}{errorText(track.error)}{ship.unitOf(track.path)}</td
 				>
-				<td class={NUMBER}>{writeNumber(track.errorAt, 2)} s</td>
+				<td class={NUMBER}
+					><button
+						type="button"
+						class="min-h-[24px] underline decoration-rule underline-offset-2 hover:text-moss"
+						title="Show this moment in Compose"
+						onclick={() => onmoment(track.clip, track.errorAt * TICKS_PER_SECOND)}
+						>{writeNumber(track.errorAt, 2)} s</button
+					></td
+				>
 				<td
 					><span class="block h-[7px] overflow-hidden rounded-full bg-rule"
 						><span
@@ -123,6 +158,21 @@
 					></td
 				>
 			</tr>
+			{#if open === track.id && ship.played}
+				<tr class="border-b border-rule">
+					<td colspan={COLUMNS.length}>
+						{#key ship.played}
+							<PathChart
+								played={ship.played}
+								path={{ clip: track.clip, part: track.id.split('/')[1], path: track.path }}
+								bound={track.bound}
+								unit={ship.unitOf(track.path)}
+								worst={track.errorAt}
+							/>
+						{/key}
+					</td>
+				</tr>
+			{/if}
 		{/each}
 		{#if shown.length === 0}
 			<tr><td class="py-2 text-muted" colspan={COLUMNS.length}>No results.</td></tr>

@@ -9,6 +9,8 @@ import { addresses, api, type Exported } from '$lib/api/client';
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
+import { Played } from './played/played.svelte';
+import { isPlayed } from './played/reader';
 
 export class ShipState {
 	format = $state.raw<ShippingFormat>(SHIPPING[0]);
@@ -25,6 +27,8 @@ export class ShipState {
 	result = $state.raw<Exported | null>(null);
 	/** What the result was written as. */
 	writtenAs = $state.raw<ShippingFormat>(SHIPPING[0]);
+	/** The result as its readers show it; null for formats that nothing plays here. */
+	played = $state.raw<Played | null>(null);
 	/** The document that the result was made from: a later edit makes it old. */
 	private madeFrom = $state.raw<unknown>(null);
 
@@ -94,6 +98,13 @@ export class ShipState {
 		this.writtenAs = format;
 		session.exported++;
 		this.madeFrom = from;
+		this.played?.close();
+		this.played = isPlayed(format.id) ? new Played(from, answer.value, format.id) : null;
+	}
+
+	/** Lets go of what plays; call it when the room is left. */
+	close(): void {
+		this.played?.close();
 	}
 
 	/** The unit of a path, with its space. */

@@ -1,5 +1,5 @@
 /** Which parts of a pinned version are shown beside what they are now. */
-import type { CompiledClip } from '$core/clip/compile';
+import type { CompiledClip, PartTree } from '$core/clip/compile';
 import { allNumbersIn } from '$core/clip/layout';
 import type { Part } from '$core/document/types';
 
@@ -10,9 +10,9 @@ export interface PosedClip {
 }
 
 /** Parts that move in a clip and hang on none that does. */
-export function movingRoots({ channels, formulas, parts, indexOfPart }: CompiledClip): string[] {
+export function movingRoots({ channels, vectors, formulas, parts, indexOfPart }: CompiledClip): string[] {
 	const moving = new Set([
-		...channels.map(({ channel }) => channel.part),
+		...[...channels, ...vectors].map(({ channel }) => channel.part),
 		...formulas.order.map(({ formula }) => formula.part),
 	]);
 	return [...moving].filter((id) => {
@@ -22,13 +22,18 @@ export function movingRoots({ channels, formulas, parts, indexOfPart }: Compiled
 	});
 }
 
+/** Whether a part is another one, or hangs on it over any others. */
+export function hangsOn(tree: PartTree, part: string | null, root: string): boolean {
+	return (
+		part !== null && (part === root || hangsOn(tree, tree.parts[tree.indexOfPart.get(part)!].parent, root))
+	);
+}
+
 /** Whether a part, its parents and all below it are posed alike in two versions. */
 export function standAlike(part: string, a: PosedClip, b: PosedClip): boolean {
 	const { parts } = a.compiled;
-	const hangsOn = (id: string | null, root: string): boolean =>
-		id !== null && (id === root || hangsOn(parts[a.compiled.indexOfPart.get(id)!].parent, root));
 	return parts.every(({ id }) => {
-		if (!hangsOn(id, part) && !hangsOn(part, id)) return true;
+		if (!hangsOn(a.compiled, id, part) && !hangsOn(a.compiled, part, id)) return true;
 		const [from, to] = [a.compiled.indexOfPart.get(id)!, b.compiled.indexOfPart.get(id)];
 		if (to === undefined || parts[from].parent !== b.compiled.parts[to].parent) return false;
 		const [here, there] = [numbersOf(parts[from], a), numbersOf(b.compiled.parts[to], b)];

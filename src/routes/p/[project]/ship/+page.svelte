@@ -20,6 +20,13 @@
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
 	});
 	onMount(() => bindKeys(commands));
+	onMount(() => () => ship.close());
+	/** Shows a moment of a clip in Compose. */
+	function openAt(clip: string, ticks: number) {
+		session.openClip(clip);
+		session.transport.seek(ticks);
+		openClip(clip);
+	}
 </script>
 
 <svelte:head><title>Ship · {session.doc.project.name} · Hillock</title></svelte:head>
@@ -31,7 +38,7 @@
 		<ShipChoices {ship} />
 		<section class="min-h-0 p-4 md:overflow-y-auto" aria-label="what was written">
 			{#if ship.result}
-				<ShipReport {ship} result={ship.result} />
+				<ShipReport {ship} result={ship.result} onmoment={openAt} />
 			{:else}
 				<div class="flex h-full flex-col items-center justify-center gap-1 text-center text-muted">
 					<p class="text-base font-semibold text-ink">Nothing exported yet</p>

@@ -1,0 +1,103 @@
+/** What was written, as its own readers show it in Ship: beside the project, in step, with its error drawn larger. */
+import type { Locator, Page } from '@playwright/test';
+import pixelmatch from 'pixelmatch';
+import { PNG } from 'pngjs';
+import { projectId } from './compose';
+import { expect, test } from './server';
+
+async function picture(page: Page, of: Locator): Promise<PNG> {
+	await expect(of.locator('canvas')).toHaveAttribute('data-still', '');
+	await page.waitForTimeout(250);
+	await expect(of.locator('canvas')).toHaveAttribute('data-still', '');
+	const box = (await of.boundingBox())!;
+	// Without the button and the line that lie over it.
+	const clip = { x: box.x, y: box.y + 44, width: Math.floor(box.width), height: box.height - 80 };
+	return PNG.sync.read(await page.screenshot({ clip }));
+}
+const differing = (a: PNG, b: PNG): number => {
+	const width = Math.min(a.width, b.width);
+	const cut = (png: PNG) => {
+		const out = new PNG({ width, height: png.height });
+		PNG.bitblt(png, out, 0, 0, width, png.height, 0, 0);
+		return out.data;
+	};
+	return pixelmatch(cut(a), cut(b), undefined, width, a.height, { threshold: 0.15 });
+};
+async function seek(page: Page, share: number): Promise<void> {
+	await page.getByRole('slider', { name: 'time in the clip' }).evaluate((slider: HTMLInputElement, at) => {
+		slider.value = String(Number(slider.max) * at);
+		slider.dispatchEvent(new Event('input', { bubbles: true }));
+	}, share);
+}
+
+for (const [project, format, reader, clip, at] of [
+	['Quay', 'glTF', 'three.js', 'sack drop', 0.28],
+	['Parcel slip', 'glTF', 'three.js', 'slip arrives', 0.3],
+	['Parcel slip', 'CSS', 'this browser', 'slip arrives', 0.3],
+	['Parcel slip', 'Web Animations', 'this browser', 'slip arrives', 0.3],
+	['Parcel slip', 'Clip file', 'the player', 'slip arrives', 0.3],
+	['Parcel slip', 'Clip file with player', 'the player', 'slip arrives', 0.3],
+] as const)
+	test(`${format} of ${project} plays beside its project`, async ({ app, server }) => {
+		await app.goto(`${server.address}/p/${await projectId(server, project)}/ship`);
+		await app.getByRole('radio', { name: new RegExp(`^${format} \\.`) }).check();
+		// So far off that it is seen.
+		const bound = app.getByRole('textbox', { name: 'bound in percent of the range' });
+		await bound.fill('2');
+		await bound.press('Enter');
+		await app.getByRole('button', { name: `Export ${format}`, exact: true }).click();
+		await expect(app.getByText(`the file, read by ${reader}`)).toBeVisible();
+		await app.getByRole('combobox', { name: 'clip that is played' }).selectOption(clip);
+		const file = app.getByRole('region', { name: 'the file', exact: true });
+		const atStart = await picture(app, file);
+		await seek(app, at);
+		const there = await picture(app, file);
+		expect(differing(atStart, there)).toBeGreaterThan(150);
+		// In step with the project, at this and at other moments: those of readers that are not ours, too.
+		const share = async () => Number(await app.locator('[data-farthest]').getAttribute('data-farthest'));
+		expect(await share()).toBeLessThanOrEqual(1.02);
+		await app.getByRole('radio', { name: '×100' }).check();
+		const far = differing(await picture(app, file), there);
+		expect(far).toBeGreaterThan(60);
+		let largest = 0;
+		for (let i = 1; i < 12; i++) {
+			await seek(app, (i + 0.37) / 12);
+			largest = Math.max(largest, await share());
+		}
+		expect(largest).toBeLessThanOrEqual(1.02);
+		expect(largest).toBeGreaterThan(0.05);
+		await app.getByRole('checkbox', { name: 'side by side' }).check();
+		await expect(app.getByRole('region', { name: 'the project', exact: true })).toBeVisible();
+
+		const time = app.getByRole('slider', { name: 'time in the clip' });
+		const before = Number(await time.inputValue());
+		await app.getByRole('button', { name: 'play the file' }).click();
+		await expect.poll(async () => Number(await time.inputValue()) - before).toBeGreaterThan(3000);
+	});
+
+test('a row shows its path over time, and its worst moment in Compose', async ({ app, server }) => {
+	await app.goto(`${server.address}/p/${await projectId(server, 'Quay')}/ship`);
+	await app.getByRole('button', { name: 'Export glTF' }).click();
+	const row = app.getByRole('row', { name: /sack drop, crane arm, rotation/ });
+	await row.getByRole('button', { name: /^chart of/ }).click();
+	const chart = app.getByRole('img', { name: 'values and error over time' });
+	await expect(chart.locator('canvas')).toBeVisible();
+	await row.getByRole('button', { name: /^chart of/ }).click();
+	await expect(chart).toHaveCount(0);
+	const worst = row.getByTitle('Show this moment in Compose');
+	const seconds = parseFloat((await worst.textContent())!);
+	await worst.click();
+	await expect(app).toHaveURL(/\/compose\//);
+	const frame = app.getByRole('textbox', { name: 'frame at the playhead' });
+	await expect
+		.poll(async () => Math.abs(parseFloat(await frame.inputValue()) / 30 - seconds))
+		.toBeLessThan(0.02);
+});
+
+test('a file that is gone meanwhile is told of, and the table stays', async ({ app, server }) => {
+	await app.goto(`${server.address}/p/${await projectId(server, 'Parcel slip')}/ship`);
+	await app.route('**/api/exports/*', (route) => route.fulfill({ status: 404, body: '{}' }));
+	await app.getByRole('button', { name: 'Export glTF' }).click();
+	await expect(app.getByText('The file cannot be played: the server answered 404')).toBeVisible();
+	await expect(app.getByRole('table', { name: 'curves of the file' })).toBeVisible();
+});

@@ -1,0 +1,43 @@
+/** Written files as their readers play them: three.js, the browser itself, the player. */
+import type { CompiledClip } from '$core/clip/compile';
+import type { Doc } from '$core/document/types';
+
+/** A clip of a file. */
+export interface ReadClip {
+	/** Writes what the file has at a time of the clip, in the project's units; what it has not stays as it is. */
+	read(seconds: number, pose: Float64Array): void;
+	/** Seconds of the keys of a part's path, where the file has such. */
+	keysOf(part: string, path: string): readonly number[];
+}
+
+export interface ReadFile {
+	/** Who reads it, for a sentence. */
+	readBy: string;
+	clipOf(compiled: CompiledClip): ReadClip;
+	close(): void;
+}
+
+export type OpenFile = (file: ArrayBuffer, doc: Doc, clips: readonly CompiledClip[]) => Promise<ReadFile>;
+
+const READERS: Readonly<Record<string, () => Promise<OpenFile>>> = {
+	gltf: async () => (await import('./gltf-reader')).openGltf,
+	css: async () => (await import('./page-reader')).openSheet,
+	animations: async () => (await import('./page-reader')).openAnimations,
+	clips: async () => (await import('./clips-reader')).openClips,
+	player: async () => (await import('./clips-reader')).openPack,
+};
+
+/** Whether files of a format are played beside their project. */
+export function isPlayed(format: string): boolean {
+	return format in READERS;
+}
+
+/** Throws where the file cannot be read: as any reader of it would. */
+export async function openFile(
+	format: string,
+	file: ArrayBuffer,
+	doc: Doc,
+	clips: readonly CompiledClip[],
+): Promise<ReadFile> {
+	return (await READERS[format]())(file, doc, clips);
+}
