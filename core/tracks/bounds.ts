@@ -1,5 +1,5 @@
 /** How far what is written may be off. */
-import type { Terms, Track } from './track';
+import type { Track } from './track';
 
 /** A path's own bound, in the project's units, goes before the relative one. */
 export interface Bounds {
@@ -19,10 +19,10 @@ const LEAST_TURN = 4e-5;
 const LEAST_SHARE = 4 * 2 ** -23;
 
 /** The bound of a track in the format's units, and the factor that takes errors back to the project's. */
-export function boundOf(track: Track, terms: Terms, bounds: Bounds): { bound: number; toProject: number } {
-	const unit = track.path === 'rotation' ? 1 : Math.abs(terms.factors[track.path][0]);
-	const own = bounds[track.path];
-	const wanted = own === undefined ? bounds.relative * track.range : own * unit;
-	const floor = track.path === 'rotation' ? LEAST_TURN : LEAST_SHARE * track.largest;
+export function boundOf(track: Track, bounds: Bounds): { bound: number; toProject: number } {
+	const { path, unit, range, largest } = track;
+	const own = path === 'translation' || path === 'rotation' || path === 'scale' ? bounds[path] : undefined;
+	const wanted = own === undefined ? bounds.relative * range : own * unit;
+	const floor = path === 'rotation' ? LEAST_TURN : LEAST_SHARE * largest;
 	return { bound: Math.max(wanted, floor, 1e-12), toProject: 1 / unit };
 }

@@ -38,7 +38,7 @@ export type Switches = Readonly<Record<string, boolean>>;
 
 /** How a format takes part in this. */
 export interface Shipping {
-	terms(doc: Doc): Terms;
+	terms(doc: Doc, switches?: Switches): Terms;
 	/** Writes the file; `plainer` says which parts it draws plainer than they are. */
 	write(prepared: Prepared, switches: Switches): Promise<{ bytes: Uint8Array; plainer: string[] }>;
 	/** The samplers of a written file by the ids of their tracks. */
@@ -111,7 +111,7 @@ function prepare(doc: Doc, clips: readonly Clip[], terms: Terms, bounds: Bounds)
 			const compiled = compileClip(doc, clip);
 			const { tracks, leftOut } = tracksOf(doc, compiled, terms);
 			const encoded = tracks.map((track) => {
-				const own = boundOf(track, terms, bounds);
+				const own = boundOf(track, bounds);
 				return { track, ...own, ...encode(track, own.bound) };
 			});
 			return { clip, compiled, name: clipNames.get(clip.id)!, encoded, leftOut };
@@ -153,7 +153,7 @@ export async function shipClips(
 	clips: readonly Clip[],
 	{ bounds = DEFAULT_BOUNDS, switches = {} }: ShipOptions = {},
 ): Promise<Shipped> {
-	const terms = shipping.terms(doc);
+	const terms = shipping.terms(doc, switches);
 	const prepared = prepare(doc, clips, terms, bounds);
 	const { bytes, plainer } = await shipping.write(prepared, switches);
 	const samplers = await shipping.readBack(bytes, prepared);

@@ -13,6 +13,9 @@ import type { LeftOut } from './report';
 export type TrackPath = 'translation' | 'rotation' | 'scale';
 export const TRACK_PATHS: readonly TrackPath[] = ['translation', 'rotation', 'scale'];
 
+/** What else of a part a format may say, in its own terms: its colours, its size, its camera, numbers of one's own. */
+export type OwnPath = 'colour' | 'stroke' | 'size' | 'fieldOfView' | `number ${string}`;
+
 /** What a format can say, and how it counts. */
 export interface Terms {
 	paths: readonly TrackPath[];
@@ -20,6 +23,8 @@ export interface Terms {
 	factors: Readonly<Record<TrackPath, Vec3>>;
 	/** Whether what is switched off is told by a scale of 0, since the format has no switch. */
 	hidesByScale?: boolean;
+	/** What it says beside them, made by the format itself. */
+	ownTracks?: (compiled: CompiledClip, part: Part) => Track[];
 	/** Why a property that a clip moves cannot be said. */
 	whyNot: (property: Property) => string;
 }
@@ -33,11 +38,15 @@ export interface Track {
 	/** `clip/part/path`, of their ids. */
 	id: string;
 	part: Part;
-	path: TrackPath;
+	path: TrackPath | OwnPath;
+	/** Channels that it says, as `property component`, where they are not what its path is called. */
+	says?: readonly string[];
 	/** In the format's units, as a rotation a unit quaternion. */
 	source: Source;
 	/** None of an orientation, which is no three angles. */
 	components: Component[];
+	/** One unit of the project in the format's. */
+	unit: number;
 	/** Range of the widest component, in the format's units; 180° for rotations. */
 	range: number;
 	/** Largest absolute value, for the float32 floor of a bound. */
@@ -102,9 +111,33 @@ export function trackOf(compiled: CompiledClip, part: Part, path: TrackPath, ter
 		path,
 		source: switched(own?.source ?? resting, visible),
 		components: [],
+		unit: 1,
 		range: own?.range ?? 0,
 		largest: own?.largest ?? Math.max(...rest.scale.map(Math.abs)),
 		guaranteed: !visible.formula && (own?.guaranteed ?? true),
+	};
+}
+
+/** Range of the widest of some numbers over a clip, and the largest of them. */
+export function reachOf(
+	read: (t: number, out: Float64Array) => void,
+	size: number,
+	{ end, pieces }: Pick<Source, 'end' | 'pieces'>,
+): { range: number; largest: number } {
+	const values = new Float64Array(size);
+	const low = new Float64Array(size).fill(Infinity);
+	const high = new Float64Array(size).fill(-Infinity);
+	const grid = Array.from({ length: 257 }, (_, i) => (end * i) / 256);
+	for (const t of [...grid, ...pieces.map((p) => p.t)]) {
+		read(t, values);
+		values.forEach((v, i) => {
+			low[i] = Math.min(low[i], v);
+			high[i] = Math.max(high[i], v);
+		});
+	}
+	return {
+		range: Math.max(...high.map((h, i) => h - low[i])),
+		largest: Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
 	};
 }
 
@@ -118,7 +151,7 @@ function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms:
 		: undefined;
 	if (vector) {
 		const source = orientationSource(vector, clip, factors);
-		return { id, part, path, source, components: [], range: 180, largest: 1, guaranteed: true };
+		return { id, part, path, source, components: [], unit: 1, range: 180, largest: 1, guaranteed: true };
 	}
 	const place = numberPlace(compiled.layout, part.id, path, 'x');
 	if (place < 0) return null;
@@ -145,24 +178,15 @@ function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms:
 				}
 			: read,
 	};
-	const low = [Infinity, Infinity, Infinity];
-	const high = [-Infinity, -Infinity, -Infinity];
-	const grid = Array.from({ length: 257 }, (_, i) => (clip.length * i) / 256);
-	for (const t of [...grid, ...source.pieces.map((p) => p.t)]) {
-		read(t, values);
-		values.forEach((v, i) => {
-			low[i] = Math.min(low[i], v);
-			high[i] = Math.max(high[i], v);
-		});
-	}
+	const reach = reachOf(read, 3, source);
 	return {
 		id,
 		part,
 		path,
 		source,
 		components,
-		range: rotates ? 180 : Math.max(...high.map((h, i) => h - low[i])),
-		largest: rotates ? 1 : Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
+		unit: rotates ? 1 : Math.abs(factors[0]),
+		...(rotates ? { range: 180, largest: 1 } : reach),
 		guaranteed,
 	};
 }
@@ -173,13 +197,16 @@ export function tracksOf(
 	compiled: CompiledClip,
 	terms: Terms,
 ): { tracks: Track[]; leftOut: LeftOut[] } {
-	const tracks = compiled.parts.flatMap((part) =>
-		terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),
-	);
+	const tracks = compiled.parts.flatMap((part) => [
+		...terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),
+		...(terms.ownTracks?.(compiled, part) ?? []),
+	]);
+	const said = new Set(tracks.flatMap(({ part, says = [] }) => says.map((own) => `${part.id} ${own}`)));
 	const moved = [...compiled.channels, ...compiled.vectors].map(({ channel }) => channel);
 	const leftOut = [...moved, ...compiled.formulas.order.map(({ formula }) => formula)]
 		.filter(({ property }) => !(terms.hidesByScale && property === 'visible'))
 		.filter(({ property }) => !terms.paths.includes(pathOf(property)))
+		.filter(({ part, property, component }) => !said.has(`${part} ${property} ${component}`))
 		.map(({ part, property, component }) => ({
 			part: doc.parts[part].name,
 			what: channelLabel(property, component, doc.parts[part]),

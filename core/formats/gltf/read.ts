@@ -2,17 +2,11 @@
  * Reads the nodes and animations of a glTF 2.0 file as a project: nodes become parts, rotations Euler channels that
  * are continuous in angle. What a project cannot hold is listed, never dropped in silence.
  */
-import {
-	BufferUtils,
-	WebIO,
-	type Animation,
-	type Document,
-	type Node as GltfNode,
-} from '@gltf-transform/core';
+import { BufferUtils, type Animation, type Document, type Node as GltfNode } from '@gltf-transform/core';
 import { generateNKeysBetween } from 'fractional-indexing';
 import type { Loop } from '../../../player/loop';
 import { VERSION } from '../../document/migrate';
-import { numbersOf, restValue } from '../../document/rest';
+import { hasProperty, numbersOf, restValue } from '../../document/rest';
 import {
 	channelId,
 	emptyDoc,
@@ -31,7 +25,8 @@ import { fail, type Result } from '../../result';
 import type { FileIn, TakenIn } from '../format';
 import { eulerKeys, tickOf, vectorKeys } from './read-keys';
 import { partsOf } from './read-parts';
-import { nodeSamplers, type NodeSampler } from './samplers';
+import { newIO } from './io';
+import { nodeSamplers, pointedSamplers, type NodeSampler, type PointedSampler } from './samplers';
 
 const FRAME_RATE = 30;
 
@@ -41,7 +36,7 @@ export interface GltfImport {
 }
 
 async function parse(bytes: Uint8Array): Promise<Result<Document>> {
-	const io = new WebIO();
+	const io = newIO();
 	try {
 		if (bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46) {
 			return { ok: true, value: await io.readBinary(bytes) };
@@ -139,6 +134,51 @@ function channelsOf(
 	});
 }
 
+const DEGREES = 180 / Math.PI;
+/** What a factor of a material has besides its opacity. */
+const COLOURS = [0, 1, 2];
+
+/** The channels that a pointer's sampler makes: opacity of all parts with the material, fields of view of cameras. */
+function pointedChannels(
+	clip: string,
+	{ to, sampler }: PointedSampler,
+	{ parts, ids, leftOut }: Animated,
+): Channel[] {
+	const users = [...ids].filter(([node]) =>
+		'material' in to
+			? node
+					.getMesh()
+					?.listPrimitives()
+					.some((primitive) => primitive.getMaterial() === to.material)
+			: node.getCamera() === to.camera,
+	);
+	const isMaterial = 'material' in to;
+	const property = isMaterial ? 'opacity' : 'fieldOfView';
+	const values = isMaterial ? sampler.values : sampler.values.map((v) => v * DEGREES);
+	const keys = vectorKeys({ ...sampler, values }, isMaterial ? 3 : 0);
+	const changes = (k: number) => vectorKeys(sampler, k).some(({ v }, _, all) => v !== all[0].v);
+	if (isMaterial && COLOURS.some(changes))
+		leftOut.push(`${to.material.getName()} · colour: a model keeps the colours of its file`);
+	return users.flatMap(([, part]): Channel[] => {
+		const still = keys.every(({ v, left, right }) => v === keys[0].v && !left?.rise && !right?.rise);
+		if (!hasProperty(parts[part], property)) return [];
+		if (still && Math.abs(keys[0].v - restValue(parts[part], property, 'value')) < 1e-6) return [];
+		return [
+			{
+				type: 'channel',
+				id: channelId(clip, part, property, 'value'),
+				clip,
+				part,
+				property,
+				component: 'value',
+				keys: still ? keys.slice(0, 1) : keys,
+				ends: HOLD_ENDS,
+				accumulates: false,
+			},
+		];
+	});
+}
+
 /** An animation as a clip with its channels and cues. */
 function clipOf(
 	animation: Animation,
@@ -154,6 +194,13 @@ function clipOf(
 		else reading.leftOut.push(`${name}: ${own.node.getName()} · ${own.path}`);
 		return made ?? [];
 	});
+	const pointed = pointedSamplers(reading.document, animation);
+	for (const { sampler } of pointed) end = Math.max(end, tickOf(sampler.times.at(-1) ?? 0));
+	// Two materials of a part may fade: its opacity is one.
+	const byId = new Map(
+		pointed.flatMap((own) => pointedChannels(id, own, reading)).map((channel) => [channel.id, channel]),
+	);
+	channels.push(...byId.values());
 	const length = Math.max(1, end - (loop.mode === 'once' ? 0 : loop.pause));
 	const cues = (extras.hillock?.cues ?? []).map((cue, i): Cue => ({
 		type: 'cue',

@@ -1,11 +1,18 @@
 /** The animation samplers of a glTF document, as float32 readers see them. */
 import type { Accessor, Animation, AnimationSampler, Document, Node as GltfNode } from '@gltf-transform/core';
 import type { Interpolation, Sampler } from '../../fit/sampler';
+import { AnimationPointer, type Pointed } from './pointer';
 
 export interface NodeSampler {
 	animation: string;
 	node: GltfNode;
 	path: string;
+	sampler: Sampler;
+}
+/** A sampler that moves what no node has. */
+export interface PointedSampler {
+	animation: string;
+	to: Pointed;
 	sampler: Sampler;
 }
 
@@ -39,6 +46,20 @@ export function nodeSamplers(document: Document, only?: Animation): NodeSampler[
 			const path = channel.getTargetPath();
 			const sampler = samplerOf(channel.getSampler(), path);
 			return node && path && sampler ? [{ animation: animation.getName(), node, path, sampler }] : [];
+		}),
+	);
+}
+
+/** The samplers of one animation, or of all, that pointers lead elsewhere than to nodes. */
+export function pointedSamplers(document: Document, only?: Animation): PointedSampler[] {
+	const pointers = document.createExtension(AnimationPointer);
+	const animations = only ? [only] : document.getRoot().listAnimations();
+	return animations.flatMap((animation) =>
+		animation.listChannels().flatMap((channel) => {
+			const to = pointers.leadOf(channel);
+			const sampler = samplerOf(channel.getSampler(), null);
+			if (!to || !sampler) return [];
+			return [{ animation: animation.getName(), to, sampler: { ...sampler, plain: true } }];
 		}),
 	);
 }

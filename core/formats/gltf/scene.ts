@@ -8,15 +8,18 @@ import {
 	type Node as GltfNode,
 	type Primitive,
 } from '@gltf-transform/core';
+import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { linearFromSrgb } from '../../../player/maths/colour';
 import { fromEuler } from '../../../player/maths/quaternion';
 import type { Part } from '../../document/types';
-import { meshOf, strokeColour, strokeMeshOf } from '../../drawing/mesh';
+import { meshOf, strokeMeshOf } from '../../drawing/mesh';
 import type { Mesh } from '../../drawing/triangles';
 import { parseHex } from '../../pose/hex';
 import { rotationFactors, toMetres, translationFactors, type Space } from '../../pose/space';
 import type { Prepared } from '../../tracks/ship';
 import { switchOf } from '../../tracks/track';
+import { ownNames } from './names';
+import { surfacesOf, type Surface } from './own-tracks';
 
 function colourFactor(colour: string, opacity: number): [number, number, number, number] {
 	const [r, g, b] = parseHex(colour).map(linearFromSrgb);
@@ -42,11 +45,24 @@ export class SceneWriter {
 	readonly document = new Document();
 	readonly buffer: Buffer;
 	readonly nodes = new Map<string, GltfNode>();
+	/** The nodes of drawings whose size moves, by their parts. */
+	readonly drawings = new Map<string, GltfNode>();
+	/** The nodes of numbers, by `part number key`. */
+	readonly numbers = new Map<string, GltfNode>();
+	/** Materials of surfaces that change, by `part surface`. */
+	readonly surfaces = new Map<string, Material>();
+	/** What some clip moves, as `part path`. */
+	private readonly moved: ReadonlySet<string>;
+	private readonly names: ReadonlyMap<string, string>;
 	private readonly materials = new Map<string, Material>();
 
 	constructor(private readonly prepared: Prepared) {
 		this.buffer = this.document.createBuffer();
 		this.document.getRoot().getAsset().generator = 'Hillock';
+		this.names = ownNames(prepared);
+		this.moved = new Set(
+			prepared.clips.flatMap(({ encoded }) => encoded.map(({ track }) => `${track.part.id} ${track.path}`)),
+		);
 	}
 
 	/** Writes the parts as nodes, with what they are drawn as or without. */
@@ -72,7 +88,31 @@ export class SceneWriter {
 			const isOff = !part.visible && !isSwitched(part.id);
 			if (isOff || (part.parent !== null && hidden.has(part.parent))) hidden.add(part.id);
 			if (part.drawing.kind === 'camera') node.setCamera(this.camera(part, part.drawing.fieldOfView));
-			if (withDrawings && !hidden.has(part.id)) node.setMesh(this.mesh(part, space));
+			if (withDrawings) {
+				this.addSurfaces(part);
+				const drawing = this.drawingNode(part, node);
+				if (!hidden.has(part.id)) drawing.setMesh(this.mesh(part, space));
+			}
+			this.addNumbers(part, node);
+		}
+	}
+
+	/** The node that has a part's mesh: one below its own where its size moves, which those that hang on it do not share. */
+	private drawingNode(part: Part, node: GltfNode): GltfNode {
+		if (!this.moved.has(`${part.id} size`)) return node;
+		const drawing = this.document.createNode(this.names.get(`${part.id} size`)!);
+		node.addChild(drawing);
+		this.drawings.set(part.id, drawing);
+		return drawing;
+	}
+
+	private addNumbers({ id, numbers = [] }: Part, node: GltfNode): void {
+		for (const number of numbers) {
+			const path = `${id} number ${number.key}`;
+			if (!this.moved.has(path)) continue;
+			const own = this.document.createNode(this.names.get(path)!).setTranslation([number.value, 0, 0]);
+			node.addChild(own);
+			this.numbers.set(path, own);
 		}
 	}
 
@@ -89,17 +129,20 @@ export class SceneWriter {
 	}
 
 	/** What a part looks like: its body and the line about it. */
-	private mesh({ drawing, colour, rest, id }: Part, space: Space): GltfMesh | null {
+	private mesh(part: Part, space: Space): GltfMesh | null {
+		const { drawing, rest, id } = part;
 		const body = meshOf(drawing, space);
 		const stroke = strokeMeshOf(drawing, space);
 		if (!body && !stroke) return null;
 		const mesh = this.document.createMesh(this.nameOf(id));
-		const add = (surface: Mesh, hex: string) =>
-			mesh.addPrimitive(
-				this.primitive(meshInMetres(surface, space)).setMaterial(this.material(hex, rest.opacity)),
-			);
-		if (body) add(body, colour);
-		if (stroke) add(stroke, strokeColour({ drawing, colour }));
+		const surfaces = surfacesOf(part);
+		const add = (own: Mesh, surface: Surface) => {
+			const material =
+				this.surfaces.get(`${id} ${surface}`) ?? this.material(surfaces.get(surface)!, rest.opacity);
+			mesh.addPrimitive(this.primitive(meshInMetres(own, space)).setMaterial(material));
+		};
+		if (body) add(body, 'colour');
+		if (stroke) add(stroke, 'stroke');
 		return mesh;
 	}
 
@@ -130,18 +173,39 @@ export class SceneWriter {
 		return primitive;
 	}
 
+	/** Materials of surfaces that some clip changes: nobody shares them. */
+	private addSurfaces(part: Part): void {
+		for (const [surface, colour] of surfacesOf(part)) {
+			const own = `${part.id} ${surface}`;
+			if (!this.moved.has(own)) continue;
+			const material = this.newMaterial(this.names.get(own)!, colour, part.rest.opacity);
+			this.surfaces.set(own, material.setAlphaMode('BLEND'));
+		}
+	}
+
 	private material(colour: string, opacity: number): Material {
 		const key = `${colour}/${opacity}`;
 		const known = this.materials.get(key);
 		if (known) return known;
+		const material = this.newMaterial(colour, colour, opacity);
+		if (opacity < 1) material.setAlphaMode('BLEND');
+		this.materials.set(key, material);
+		return material;
+	}
+
+	private newMaterial(name: string, colour: string, opacity: number): Material {
 		const material = this.document
-			.createMaterial(colour)
+			.createMaterial(name)
 			.setBaseColorFactor(colourFactor(colour, opacity))
 			.setMetallicFactor(0)
 			.setRoughnessFactor(0.9)
 			.setDoubleSided(true);
-		if (opacity < 1) material.setAlphaMode('BLEND');
-		this.materials.set(key, material);
+		// What stands on a screen has its own colours, whatever light falls on it.
+		if (this.prepared.doc.project.space === 'interface')
+			material.setExtension(
+				'KHR_materials_unlit',
+				this.document.createExtension(KHRMaterialsUnlit).createUnlit(),
+			);
 		return material;
 	}
 }

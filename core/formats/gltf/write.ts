@@ -1,11 +1,16 @@
 /** Writes clips as animations of a binary glTF 2.0 file through @gltf-transform/core. */
-import { WebIO, type Accessor, type Animation } from '@gltf-transform/core';
+import type { Accessor, Animation, AnimationChannel } from '@gltf-transform/core';
+
 import { ticksToSeconds } from '../../../player/time';
 import { cuesOfClip, type Clip, type Doc, type Part } from '../../document/types';
 import type { Sampler } from '../../fit/sampler';
 import type { Prepared, PreparedClip, Switches } from '../../tracks/ship';
-import { switchOf, type TrackPath } from '../../tracks/track';
+import { switchOf, type Track } from '../../tracks/track';
+import { AnimationPointer } from './pointer';
+import { newIO } from './io';
 import { SceneWriter } from './scene';
+
+const TYPES: Readonly<Record<number, 'SCALAR' | 'VEC3' | 'VEC4'>> = { 1: 'SCALAR', 3: 'VEC3', 4: 'VEC4' };
 
 class AnimationWriter {
 	private readonly inputs = new Map<string, Accessor>();
@@ -26,23 +31,39 @@ class AnimationWriter {
 		return accessor;
 	}
 
-	addTrack(animation: Animation, part: string, path: TrackPath, sampler: Sampler): void {
-		const output = this.scene.document
+	addTrack(animation: Animation, track: Track, sampler: Sampler): void {
+		const { document, buffer } = this.scene;
+		const output = document
 			.createAccessor()
-			.setType(path === 'rotation' ? 'VEC4' : 'VEC3')
+			.setType(TYPES[sampler.size])
 			.setArray(sampler.values as Float32Array<ArrayBuffer>)
-			.setBuffer(this.scene.buffer);
-		const gltfSampler = this.scene.document
+			.setBuffer(buffer);
+		const gltfSampler = document
 			.createAnimationSampler()
 			.setInterpolation(sampler.interpolation)
 			.setInput(this.input(sampler.times))
 			.setOutput(output);
-		const channel = this.scene.document
-			.createAnimationChannel()
-			.setTargetNode(this.scene.nodes.get(part)!)
-			.setTargetPath(path)
-			.setSampler(gltfSampler);
+		const channel = document.createAnimationChannel().setSampler(gltfSampler);
+		this.aim(channel, track);
 		animation.addSampler(gltfSampler).addChannel(channel);
+	}
+
+	/** Leads a channel to what its track moves. */
+	private aim(channel: AnimationChannel, { part: { id }, path }: Track): void {
+		const { document, nodes, drawings, numbers, surfaces } = this.scene;
+		if (path === 'translation' || path === 'rotation' || path === 'scale')
+			channel.setTargetNode(nodes.get(id)!).setTargetPath(path);
+		else if (path === 'size') channel.setTargetNode(drawings.get(id)!).setTargetPath('scale');
+		else if (path === 'colour' || path === 'stroke' || path === 'fieldOfView')
+			document
+				.createExtension(AnimationPointer)
+				.lead(
+					channel,
+					path === 'fieldOfView'
+						? { camera: nodes.get(id)!.getCamera()! }
+						: { material: surfaces.get(`${id} ${path}`)! },
+				);
+		else channel.setTargetNode(numbers.get(`${id} ${path}`)!).setTargetPath('translation');
 	}
 }
 
@@ -113,7 +134,7 @@ function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepar
 		let sampler = !reaches && i === 0 ? spanning(fitted, seconds) : fitted;
 		if (loop.pause > 0 && loop.mode !== 'once' && sampler.times.length > 1)
 			sampler = withPause(sampler, Math.fround(ticksToSeconds(length + loop.pause)));
-		writer.addTrack(animation, track.part.id, track.path, sampler);
+		writer.addTrack(animation, track, sampler);
 	});
 }
 
@@ -129,7 +150,7 @@ export async function writeGltf(
 	// A file without any numbers has no buffer: an empty one is refused by readers.
 	if (scene.document.getRoot().listAccessors().length === 0) scene.buffer.dispose();
 	return {
-		bytes: await new WebIO().writeBinary(scene.document),
+		bytes: await newIO().writeBinary(scene.document),
 		plainer: [...(curvesOnly ? [] : plainerParts(prepared.parts)), ...hiddenParts(prepared)],
 	};
 }

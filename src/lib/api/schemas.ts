@@ -1,7 +1,6 @@
 /** The schemas of the API's bodies: its description, the client's types and the server's are made of them. */
 import { INTERPOLATIONS } from '$core/fit/sampler';
 import { SPACES } from '$core/pose/space';
-import { TRACK_PATHS } from '$core/tracks/track';
 
 export const ref = (name: keyof typeof schemas) => ({ $ref: `#/components/schemas/${name}` });
 
@@ -43,7 +42,7 @@ const leftOut = about('What did not come along, in words.', list(text));
 const track = members({
 	id: about('clip/part/path, of their ids.', text),
 	part: about("The part's name in the file.", text),
-	path: { enum: TRACK_PATHS },
+	path: text,
 	encoding: { enum: INTERPOLATIONS },
 	exact: about('Whether the keys are the motion itself, not a fit.', truth),
 	guaranteed: about('Whether the error holds everywhere.', truth),

@@ -123,7 +123,9 @@
 			{@const { part, path, share } = played.farthest}
 			<p class="w-full text-muted" data-farthest={share}>
 				Now the file is off by <span class="font-mono text-ink">{writeNumber(100 * share, 0)} %</span> of the
-				bound at most{share > 0 ? `: ${part}, ${path}` : ''}.
+				bound at most{share > 0 ? `: ${part}, ${path}` : ''}.{played.skipped
+					? ` ${played.readBy} does not read ${played.skipped}: shown as the project has it.`
+					: ''}
 			</p>
 		{/if}
 	</div>

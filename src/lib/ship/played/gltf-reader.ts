@@ -49,6 +49,8 @@ export async function openGltf(
 
 	return {
 		readBy: 'three.js',
+		// It follows no pointers.
+		skips: ['colour', 'opacity', 'size', 'fieldOfView'],
 		clipOf({ clip, layout }): ReadClip {
 			const animation = animations.find(({ name }) => name === clipNames.get(clip.id));
 			return {

@@ -75,6 +75,13 @@ export class Played {
 		return this.file?.readBy ?? null;
 	}
 
+	/** What of the open clip the reader does not read, in words; empty where it reads all. */
+	readonly skipped: string = $derived.by(() => {
+		const skips = this.file?.skips ?? [];
+		const paths = this.current?.layout.targets.map(({ path }) => path) ?? [];
+		return skips.filter((own) => paths.includes(own)).join(', ');
+	});
+
 	choose(clip: string): void {
 		if (this.clipId === clip) return;
 		const { playing } = this.transport;

@@ -13,6 +13,8 @@ export interface ReadClip {
 export interface ReadFile {
 	/** Who reads it, for a sentence. */
 	readBy: string;
+	/** Paths that it does not read: these are shown as the project has them. */
+	skips?: readonly string[];
 	clipOf(compiled: CompiledClip): ReadClip;
 	close(): void;
 }
