@@ -1,19 +1,29 @@
 /** The commands, called as the command line calls them. */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+	existsSync,
+	mkdirSync,
+	mkdtempSync,
+	readdirSync,
+	readFileSync,
+	rmSync,
+	writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { checkClip } from '../core/check/check';
 import { markIntended } from '../core/check/intended';
 import { writeProjectFile } from '../core/formats/project/file';
+import { putProfile } from '../core/edits/profiles';
 import { linear, ONCE, ProjectBuilder, REPEAT } from '../demo/builder';
 import { openDatabase } from '../src/lib/server/db/database';
 import { ProjectStore } from '../src/lib/server/project-store';
 import { checkFile } from './check';
 import { CliError } from './error';
-import { exportFile } from './export';
+import { exportFiles } from './export';
 import { importFile } from './import';
+import type { ExportOptions } from './jobs';
 import { rehearseFile } from './rehearse';
 import { sampleFile } from './sample';
 import { serve } from './serve';
@@ -113,7 +123,7 @@ describe('check', () => {
 describe('export', () => {
 	const target = () => join(folder, 'jump.glb');
 	const call = (clip: string, to = 'gltf') =>
-		exportFile(file, { clip: [clip], to, bound: 0.001, out: target() });
+		exportFiles([file], { clip: [clip], to, bound: 0.001, out: target() });
 
 	it('writes the file, and tells its size, its error and what is left out', async () => {
 		await call('all');
@@ -126,6 +136,111 @@ describe('export', () => {
 		await expect(call('all', 'flipbook')).rejects.toMatchObject({ exitCode: 2 });
 		rmSync(file);
 		await expect(call('all')).rejects.toMatchObject({ exitCode: 2 });
+	});
+});
+
+describe('export of many', () => {
+	const profile = (name: string, target: string, order: string, clips: string[] | null = null) => ({
+		type: 'profile' as const,
+		id: `p-${order}`,
+		order,
+		name,
+		target,
+		clips,
+		bounds: { relative: 0.001, translation: 0.01 },
+		choices: { rate: 12, curvesOnly: true },
+	});
+	const many = () =>
+		['a', 'b', 'c'].map((name) => {
+			const own = join(folder, `${name}.hillock.json`);
+			const profiled = putProfile(
+				putProfile(doc, profile('Table', 'csv', 'a0', ['up'])),
+				profile('For the engine', 'gltf', 'a1'),
+			);
+			writeFileSync(own, writeProjectFile(profiled));
+			return own;
+		});
+	const asked = (more: Partial<ExportOptions>): ExportOptions => ({
+		to: 'gltf',
+		bound: 0.001,
+		out: join(folder, 'out'),
+		...more,
+	});
+	const written = (name = 'out') =>
+		Object.fromEntries(
+			(existsSync(join(folder, name)) ? readdirSync(join(folder, name)) : [])
+				.sort()
+				.map((own) => [own, readFileSync(join(folder, name, own)).toString('base64')]),
+		);
+
+	it('writes a file a project and profile; shards together are the whole, byte for byte', async () => {
+		const files = many();
+		await exportFiles(files, asked({ profile: ['all'] }));
+		const whole = written();
+		expect(Object.keys(whole)).toEqual(
+			['a', 'b', 'c'].flatMap((name) => [`${name}-for-the-engine.glb`, `${name}-table.csv`]),
+		);
+		expect(Buffer.from(whole['a-table.csv'], 'base64').toString()).toMatch(
+			/^clip,time \[s\],.*\nup,0,.*\nup,0\.0833/,
+		);
+		expect(out).toMatch(
+			/a-table\.csv: \d+ bytes\n.*a-for-the-engine\.glb.*\n.*\n.*\n.*\n.*\n6 files, \d+ bytes\n$/,
+		);
+		for (const part of [1, 2, 3, 4])
+			await exportFiles(
+				files,
+				asked({ profile: ['all'], shard: { part, of: 4 }, out: join(folder, 'parts') }),
+			);
+		expect(written('parts')).toEqual(whole);
+		// What a profile says is what the command line would say.
+		await exportFiles(
+			[files[0]],
+			asked({ clip: ['all'], boundTranslation: 0.01, curvesOnly: true, out: join(folder, 'a.glb') }),
+		);
+		expect(readFileSync(join(folder, 'a.glb')).toString('base64')).toBe(whole['a-for-the-engine.glb']);
+	});
+
+	it('tells as JSON, goes on after what fails, and refuses two files of one name', async () => {
+		const files = many();
+		out = '';
+		const css = join(folder, 'css.hillock.json');
+		writeFileSync(css, writeProjectFile(putProfile(doc, profile('Table', 'css', 'a0'))));
+		await exportFiles([css, files[0]], asked({ profile: ['Table'], json: true }));
+		expect(JSON.parse(out)).toMatchObject([
+			{
+				file: files[0],
+				profile: 'Table',
+				target: 'csv',
+				error: null,
+				leftOut: [],
+				bytes: expect.any(Number),
+			},
+		]);
+		expect(err).toMatch(/css\.hillock\.json: CSS moves the elements of a page/);
+		expect(process.exitCode).toBe(1);
+		mkdirSync(join(folder, 'other'));
+		const twin = join(folder, 'other', 'a.hillock.json');
+		writeFileSync(twin, readFileSync(files[0]));
+		await expect(exportFiles([files[0], twin], asked({ profile: ['all'] }))).rejects.toMatchObject({
+			exitCode: 2,
+			message: expect.stringMatching(/would both be written to/),
+		});
+		await expect(exportFiles(files, asked({ profile: ['Night'] }))).rejects.toMatchObject({
+			message: expect.stringMatching(/there is no profile "Night"; there are: "Table", "For the engine"$/),
+		});
+		await expect(exportFiles([file], asked({ profile: ['all'] }))).rejects.toMatchObject({ exitCode: 2 });
+		await expect(exportFiles([file], asked({}))).rejects.toMatchObject({ exitCode: 2 });
+	});
+
+	it('leaves the old file where the new one cannot be written', async () => {
+		const target = join(folder, 'old.glb');
+		mkdirSync(target);
+		writeFileSync(join(target, 'kept'), 'kept');
+		await expect(
+			exportFiles([file], asked({ clip: ['all'], out: join(folder, 'nowhere', '\0.glb') })),
+		).rejects.toThrow();
+		expect(readdirSync(folder).filter((name) => name.endsWith('.part'))).toEqual([]);
+		expect(readFileSync(join(target, 'kept'), 'utf8')).toBe('kept');
 	});
 });
 

@@ -1,5 +1,5 @@
 /** Reading and writing the files that commands name. */
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { readProjectFile } from '../core/formats/project/file';
 import { isPack } from '../core/formats/project/is-pack';
 import { readPack } from '../core/formats/project/pack';
@@ -24,9 +24,13 @@ export function readBytes(file: string): Buffer {
 }
 
 export function writeOut(file: string, content: string | Uint8Array): void {
+	// Beside it first: a full disk or an end in the middle leaves what was there.
+	const beside = `${file}.${process.pid}.part`;
 	try {
-		writeFileSync(file, content);
+		writeFileSync(beside, content);
+		renameSync(beside, file);
 	} catch (error) {
+		rmSync(beside, { force: true });
 		throw new CliError(`${file}: ${reason(error)}`, 2);
 	}
 }

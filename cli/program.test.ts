@@ -37,6 +37,7 @@ afterEach(() => {
 
 const SERVING = { port: 4720, host: '127.0.0.1' };
 const EXPORTING = { clip: ['a'], to: 'gltf', bound: 0.001, out: 'o.glb' };
+const PROFILED = { to: 'gltf', bound: 0.001, profile: ['a'], out: 'o' };
 
 it.each([
 	['serve', ['serve', { ...SERVING, demo: false }]],
@@ -46,12 +47,20 @@ it.each([
 		['serve', { port: 0, host: '0.0.0.0', token: 'secret', data: 'here', demo: false }],
 	],
 	['serve --port 65535', ['serve', { ...SERVING, port: 65_535, demo: false }]],
-	['export p.json --clip a --out o.glb', ['exportFile', 'p.json', EXPORTING]],
+	['export p.json --clip a --out o.glb', ['exportFiles', ['p.json'], EXPORTING]],
+	[
+		'export p.json q.json --profile a --shard 2/5 --jobs 3 --watch --json --out o',
+		[
+			'exportFiles',
+			['p.json', 'q.json'],
+			{ ...PROFILED, shard: { part: 2, of: 5 }, jobs: 3, watch: true, json: true },
+		],
+	],
 	[
 		'export p.json --clip a --clip b --out o.glb --bound 0.01 --bound-translation 2 --bound-rotation 0.5 --bound-scale 0.1',
 		[
-			'exportFile',
-			'p.json',
+			'exportFiles',
+			['p.json'],
 			{
 				...EXPORTING,
 				clip: ['a', 'b'],
@@ -88,9 +97,13 @@ it.each([
 	['serve --port 65536', /It must be 0 to 65535/],
 	['serve --port -1', /It must be 0 to 65535/],
 	['serve --port 1.5', /It must be 0 to 65535/],
-	['export p.json --out o.glb', /required option '--clip <name>'/],
+	['export p.json --clip a --out o.glb --shard 6/5', /It must be a part and a number of parts/],
+	['export p.json --clip a --out o.glb --jobs 0', /It must be a whole number from 1/],
+	['export p.json --clip a --profile b --out o.glb', /'--profile <name>' cannot be used with option '--clip/],
+	['export p.json --bound 0.1 --profile b --out o.glb', /cannot be used with option '--bound/],
+	['export p.json --clip a --out o.csv --rate 5000', /It must be a number from 1 to 1000/],
 	['export p.json --clip a', /required option '--out <file>'/],
-	['export --clip a --out o.glb', /missing required argument 'file'/],
+	['export --clip a --out o.glb', /missing required argument 'files'/],
 	['export p.json --clip a --out o.glb --bound 0', /It must be a number above 0/],
 	['export p.json --clip a --out o.glb --bound-scale much', /It must be a number above 0/],
 	['rehearse p.json --frames often', /It must be a number above 0/],

@@ -1,9 +1,9 @@
 /** What the command line understands, and what it calls. */
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { FORMATS, SHIPPING } from '../core/formats/registry';
 import { checkFile } from './check';
 import { CliError } from './error';
-import { exportFile } from './export';
+import { exportFiles } from './export';
 import { importFile } from './import';
 import { rehearseFile } from './rehearse';
 import { sampleFile } from './sample';
@@ -28,6 +28,20 @@ const within =
 		return value;
 	};
 
+function shard(text: string): { part: number; of: number } {
+	const [, part, of] = /^(\d+)\/(\d+)$/.exec(text)?.map(Number) ?? [];
+	if (!(part >= 1 && part <= of && of <= 10_000))
+		throw new InvalidArgumentError('It must be a part and a number of parts, as 2/5.');
+	return { part, of };
+}
+
+function count(text: string): number {
+	const value = Number(text);
+	if (!Number.isInteger(value) || value < 1 || value > 256)
+		throw new InvalidArgumentError('It must be a whole number from 1 to 256.');
+	return value;
+}
+
 const frames = (text: string) => (text === 'random' ? text : positive(text));
 
 function port(text: string): number {
@@ -44,7 +58,7 @@ const FILE = 'project file (.hillock.json or .hillock.zip)';
 const CLIP = 'name of a clip, or "all"; may be given several times';
 
 /** What is called, with what was read. */
-export const ACTIONS = { serve, exportFile, importFile, sampleFile, checkFile, rehearseFile };
+export const ACTIONS = { serve, exportFiles, importFile, sampleFile, checkFile, rehearseFile };
 type Actions = {
 	[name in keyof typeof ACTIONS]: (...given: Parameters<(typeof ACTIONS)[name]>) => void | Promise<void>;
 };
@@ -73,9 +87,17 @@ function addExport(program: Command, actions: Actions): void {
 	const targets = SHIPPING.map(({ id }) => id).join(', ');
 	const exporting = program
 		.command('export')
-		.description('write clips of a project file for a player, reduced within a bound and read back')
-		.argument('<file>', FILE)
-		.requiredOption('--clip <name>', CLIP, several)
+		.description('write clips of project files for a player, reduced within a bound and read back')
+		.argument('<files...>', `${FILE}; several are written into a folder`)
+		.option('--clip <name>', CLIP, several)
+		.addOption(
+			new Option(
+				'--profile <name>',
+				'a profile that the project keeps, or "all", instead of clips and what follows; may be given several times',
+			)
+				.argParser(several)
+				.conflicts(['clip', 'to', 'bound', 'boundTranslation', 'boundRotation', 'boundScale']),
+		)
 		.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
 		.option(
 			'--bound <fraction>',
@@ -87,8 +109,20 @@ function addExport(program: Command, actions: Actions): void {
 		.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
 		.option('--bound-scale <factor>', 'largest error of scales', positive)
 		.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
-		.requiredOption('--out <file>', 'file to write')
-		.action((file, options) => actions.exportFile(file, options));
+		.requiredOption('--out <file>', 'file to write; of several, the folder')
+		.option(
+			'--shard <part/of>',
+			'write only this part of the files, as 2/5: the parts together are all',
+			shard,
+		)
+		.option(
+			'--jobs <number>',
+			'files that are written at once (without it as many as there are processors)',
+			count,
+		)
+		.option('--watch', 'write again whenever a project file changes')
+		.option('--json', 'print what was written as JSON')
+		.action((files, options) => actions.exportFiles(files, options));
 	for (const { id, ships } of SHIPPING) {
 		for (const { flag, says } of ships.switches) exporting.option(`--${flag}`, `${id}: ${says}`);
 		for (const { flag, says, initially, ...range } of ships.numbers ?? [])

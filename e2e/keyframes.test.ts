@@ -7,9 +7,12 @@ import { eased, hold, linear, ProjectBuilder } from '../demo/builder';
 import { colourIn, drawingIn, numberIn, orientationIn } from '../core/clip/layout';
 import { shownAt } from '../core/testing';
 import { clipsInOrder, type Clip, type Doc, type Part } from '../core/document/types';
+import { webAnimations } from '../core/formats/animations/format';
 import { webAnimationsShipper } from '../core/formats/animations/shipping';
+import { clipFile } from '../core/formats/clips/format';
+import { clipFileShipper } from '../core/formats/clips/shipping';
 import { cssShipper } from '../core/formats/css/shipping';
-import { identifier } from '../core/formats/css/write';
+import { identifier } from '../core/formats/css/identifier';
 import { angleBetween, type Quaternion } from '../player/maths/quaternion';
 import { expect, test } from '@playwright/test';
 
@@ -304,3 +307,51 @@ test('rounds, pauses and there and back last as long as they do in the project, 
 	expect((await computed(page, 'round', 250)).flag.opacity).toBe('1');
 	expect((await computed(page, 'all-of-it', 1)).flag.width).toBe('200px');
 });
+
+for (const [format, shipper, file, files] of [
+	[
+		webAnimations,
+		webAnimationsShipper,
+		'slip.animations.json',
+		{ 'play-animations.js': 'static/web/play-animations.js' },
+	],
+	[
+		clipFile,
+		clipFileShipper,
+		'slip.clips.json',
+		{
+			'hillock-player.js': 'static/player/hillock-player.js',
+			'hillock-player-dom.js': 'static/player/hillock-player-dom.js',
+		},
+	],
+] as const)
+	test(`the lines that Ship gives for a page play a ${format.name} file`, async ({ page }) => {
+		const doc = makeParcelSlip();
+		const clip = clipsInOrder(doc)[0];
+		const { bytes } = await shipper.ship(doc, [clip], {});
+		const lines = format.ships!.usage!.find(({ who }) => who === 'a page')!.lines(file, clip.name);
+		const frame = lines.includes('player.advance')
+			? 'requestAnimationFrame(function frame() { player.advance(0.016); show(player.pose); requestAnimationFrame(frame); });'
+			: '';
+		const bodies = new Map<string, string>([
+			['/', `<div data-part="slip">slip</div><script type="module">${lines}\n${frame}</script>`],
+			[`/${file}`, strFromU8(bytes)],
+			...Object.entries(files).map(([name, at]): [string, string] => [`/${name}`, readFileSync(at, 'utf8')]),
+		]);
+		await page.route('http://page.test/**', (route) => {
+			const { pathname } = new URL(route.request().url());
+			const contentType = pathname.endsWith('.js')
+				? 'text/javascript'
+				: pathname.endsWith('.json')
+					? 'application/json'
+					: 'text/html';
+			return bodies.has(pathname)
+				? route.fulfill({ contentType, body: bodies.get(pathname) })
+				: route.fulfill({ status: 404 });
+		});
+		await page.goto('http://page.test/');
+		const translate = () =>
+			page.evaluate(() => getComputedStyle(document.querySelector('[data-part]')!).translate);
+		const seen = new Set<string>();
+		await expect.poll(async () => seen.add(await translate()).size).toBeGreaterThan(3);
+	});

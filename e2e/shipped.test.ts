@@ -1,5 +1,9 @@
 /** What was written, as its own readers show it in Ship: beside the project, in step, with its error drawn larger. */
 import type { Locator, Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import pixelmatch from 'pixelmatch';
 import { PNG } from 'pngjs';
 import { projectId } from './compose';
@@ -100,4 +104,41 @@ test('a file that is gone meanwhile is told of, and the table stays', async ({ a
 	await app.getByRole('button', { name: 'Export glTF' }).click();
 	await expect(app.getByText('The file cannot be played: the server answered 404')).toBeVisible();
 	await expect(app.getByRole('table', { name: 'curves of the file' })).toBeVisible();
+});
+
+test('a profile is kept with the project, and a build writes by its name what Ship does, byte for byte', async ({
+	app,
+	server,
+}) => {
+	const id = await projectId(server, 'Parcel slip');
+	await app.goto(`${server.address}/p/${id}/ship`);
+	await app.getByRole('radio', { name: /^glTF \./ }).check();
+	await app.getByRole('checkbox', { name: 'gauge settles' }).uncheck();
+	await app.getByRole('checkbox', { name: 'curves only, no drawings' }).check();
+	await app.getByRole('button', { name: 'Keep these choices' }).click();
+	const name = app.getByRole('textbox', { name: 'name of profile glTF' });
+	await name.fill('For the “kiosk”');
+	await name.press('Enter');
+	await expect(app.getByText('--profile "For the “kiosk”"')).toBeVisible();
+	// Another window takes it up by a click.
+	const other = await app.context().newPage();
+	await other.goto(`${server.address}/p/${id}/ship`);
+	await other.getByRole('radio', { name: 'use profile For the “kiosk”' }).check();
+	await expect(other.getByRole('checkbox', { name: 'gauge settles' })).not.toBeChecked();
+	await expect(other.getByRole('checkbox', { name: 'curves only, no drawings' })).toBeChecked();
+	await other.getByRole('button', { name: 'Export glTF' }).click();
+	const download = other.waitForEvent('download');
+	await other.getByRole('link', { name: /^Download / }).click();
+	const shipped = readFileSync(await (await download).path());
+
+	const folder = mkdtempSync(join(tmpdir(), 'hillock-profile-'));
+	try {
+		const file = await fetch(`${server.address}/api/projects/${id}/file`);
+		writeFileSync(join(folder, 'slip.hillock.json'), Buffer.from(await file.arrayBuffer()));
+		const command = ['export', 'slip.hillock.json', '--profile', 'For the “kiosk”', '--out', 'slip.glb'];
+		execFileSync(process.execPath, [join(process.cwd(), 'bin/hillock.js'), ...command], { cwd: folder });
+		expect(readFileSync(join(folder, 'slip.glb')).equals(shipped)).toBe(true);
+	} finally {
+		rmSync(folder, { recursive: true });
+	}
 });

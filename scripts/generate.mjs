@@ -25,6 +25,7 @@ const KINDS = [
 	'layer',
 	'mix',
 	'rehearsal',
+	'profile',
 	'changeset',
 ];
 

@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 10;
+export const VERSION = 11;
 
 type Body = Record<string, unknown>;
 
@@ -40,6 +40,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	8: { newMaps: ['triggers', 'layers', 'rehearsals'] },
 	// Mixes.
 	9: { newMaps: ['mixes'] },
+	// Profiles.
+	10: { newMaps: ['profiles'] },
 };
 
 function isBody(value: unknown): value is Body {

@@ -19,6 +19,7 @@ export interface BadReference {
 		| 'then'
 		| 'parts'
 		| 'stops'
+		| 'clips'
 		| 'limits';
 	/** The id that is missing; null for a ring. */
 	missing: string | null;
@@ -67,6 +68,8 @@ function missingReferences(doc: Doc): BadReference[] {
 		for (const part of layer.parts ?? []) check(layer, 'parts', 'parts', part);
 	for (const mix of Object.values(doc.mixes))
 		for (const { clip } of mix.stops) check(mix, 'stops', 'clips', clip);
+	for (const profile of Object.values(doc.profiles))
+		for (const clip of profile.clips ?? []) check(profile, 'clips', 'clips', clip);
 	for (const rehearsal of Object.values(doc.rehearsals)) {
 		for (const { what } of rehearsal.inputs)
 			if ('part' in what) check(rehearsal, 'inputs', 'parts', what.part);

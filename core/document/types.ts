@@ -223,6 +223,22 @@ export interface Blend {
 	shape: Shape;
 }
 
+/** A way in which clips leave, kept under a name: for Ship and for builds. */
+export interface Profile {
+	type: 'profile';
+	id: string;
+	order: string;
+	name: string;
+	/** The id of a format. */
+	target: string;
+	/** Ids of clips; null for all of the project, those to come, too. */
+	clips: readonly string[] | null;
+	/** As `Bounds` has them. */
+	bounds: Readonly<{ relative: number; translation?: number; rotation?: number; scale?: number }>;
+	/** Switches and numbers of the format that are set, by their ids. */
+	choices: Readonly<Record<string, boolean | number>>;
+}
+
 /** A shape of the user's own, in the sheet beside those that come with Hillock. */
 export interface SavedShape {
 	type: 'savedShape';
@@ -233,7 +249,19 @@ export interface SavedShape {
 }
 
 export type Entity =
-	Project | Part | Clip | Channel | Formula | Cue | Blend | SavedShape | Trigger | Layer | Mix | Rehearsal;
+	| Project
+	| Part
+	| Clip
+	| Channel
+	| Formula
+	| Cue
+	| Blend
+	| SavedShape
+	| Trigger
+	| Layer
+	| Mix
+	| Rehearsal
+	| Profile;
 
 export interface Doc {
 	project: Project;
@@ -248,6 +276,7 @@ export interface Doc {
 	layers: Readonly<Record<string, Layer>>;
 	mixes: Readonly<Record<string, Mix>>;
 	rehearsals: Readonly<Record<string, Rehearsal>>;
+	profiles: Readonly<Record<string, Profile>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
@@ -263,6 +292,7 @@ export const MAPS = [
 	'layers',
 	'mixes',
 	'rehearsals',
+	'profiles',
 ] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
@@ -277,6 +307,7 @@ export const MAP_OF = {
 	layer: 'layers',
 	mix: 'mixes',
 	rehearsal: 'rehearsals',
+	profile: 'profiles',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;

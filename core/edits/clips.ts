@@ -10,6 +10,7 @@ import {
 	type Project,
 	type SavedShape,
 } from '../document/types';
+import { withoutClipProfiles } from './profiles';
 import { withoutClipTriggers } from './triggers';
 
 /** What is set to undefined is taken away. */
@@ -85,6 +86,7 @@ export function removeClip(doc: Doc, id: string): Doc {
 			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
 		),
 		...withoutClipTriggers(doc, id),
+		...withoutClipProfiles(doc, id),
 	};
 }
 

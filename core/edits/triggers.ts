@@ -1,4 +1,5 @@
 /** Edits on triggers and layers. */
+import { without } from './without';
 import {
 	clipsNamed,
 	layerNamed,
@@ -9,11 +10,7 @@ import {
 	type Trigger,
 } from '../document/triggers';
 import type { Rehearsal } from '../document/rehearsals';
-import { MAP_OF, type Doc } from '../document/types';
-
-function without<T>(map: Readonly<Record<string, T>>, isGone: (entity: T) => boolean): Record<string, T> {
-	return Object.fromEntries(Object.entries(map).filter(([, entity]) => !isGone(entity)));
-}
+import { MAP_OF, type Doc, type Profile } from '../document/types';
 
 export function putTrigger(doc: Doc, trigger: Trigger): Doc {
 	return { ...doc, triggers: { ...doc.triggers, [trigger.id]: trigger } };
@@ -61,7 +58,7 @@ export function removeRehearsal(doc: Doc, id: string): Doc {
 /**
  * Puts something in its changed form, unless it has gone meanwhile: whoever writes in a field may not know of it yet.
  */
-export function changeIn<E extends Trigger | Layer | Mix | Rehearsal>(
+export function changeIn<E extends Trigger | Layer | Mix | Rehearsal | Profile>(
 	doc: Doc,
 	changed: E,
 	put: (doc: Doc, changed: E) => Doc,

@@ -44,6 +44,8 @@ export interface FormatShipping {
 	spaces?: readonly Space[];
 	switches: readonly FormatSwitch[];
 	numbers?: readonly FormatNumber[];
+	/** The lines that set a clip of such a file going: for whom, and the lines by the names of file and clip. */
+	usage?: readonly { who: string; lines: (file: string, clip: string) => string }[];
 	/** What plays such files, to be taken along: files that the server has. */
 	playedBy?: readonly { path: string; says: string }[];
 }

@@ -63,6 +63,7 @@ it('a format is a line of the registry, and nothing else keeps a list of them', 
 		}
 		for (const file of [
 			'cli/export.ts',
+			'cli/jobs.ts',
 			'cli/program.ts',
 			'src/lib/api/openapi.ts',
 			'src/lib/server/exports/request.ts',

@@ -15,6 +15,15 @@ export const webAnimations: Format = {
 		hasMotion: true,
 		spaces: ['interface'],
 		switches: [],
+		usage: [
+			{
+				who: 'a page',
+				lines: (file, clip) => `import { playAnimations } from './play-animations.js';
+
+const file = await (await fetch('./${file}')).json();
+playAnimations(file, ${JSON.stringify(clip)}, document.body);`,
+			},
+		],
 		playedBy: [{ path: '/web/play-animations.js', says: 'twenty lines: sets a clip going below an element' }],
 	},
 };

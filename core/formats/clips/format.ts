@@ -16,6 +16,30 @@ export const clipFile: Format = {
 		hasDrawings: false,
 		hasMotion: true,
 		switches: [],
+		usage: [
+			{
+				who: 'a page',
+				lines: (file, clip) => `import { Player, readClips } from './hillock-player.js';
+import { bindToElements } from './hillock-player-dom.js';
+
+const set = readClips(await (await fetch('./${file}')).json());
+const player = new Player(set);
+const show = bindToElements(set, document); // elements with data-part="NAME"
+player.play({ clip: ${JSON.stringify(clip)} });
+// each frame: player.advance(seconds); show(player.pose);`,
+			},
+			{
+				who: 'a three.js scene',
+				lines: (file, clip) => `import { Player, readClips } from './hillock-player.js';
+import { bindToObjects } from './hillock-player-three.js';
+
+const set = readClips(await (await fetch('./${file}')).json());
+const player = new Player(set);
+const show = bindToObjects(set, scene); // objects by their names
+player.play({ clip: ${JSON.stringify(clip)} });
+// each frame: player.advance(seconds); show(player.pose);`,
+			},
+		],
 		playedBy: [
 			{ path: '/player/hillock-player.js', says: 'the player' },
 			{ path: '/player/hillock-player-dom.js', says: 'shows it on elements of a page' },

@@ -9,7 +9,7 @@ import type { Shape } from '../../../player/easing/shape';
 import { clipsInOrder, type Doc } from '../../document/types';
 import { formatOf } from '../registry';
 import { cssShipper } from './shipping';
-import { identifier } from './write';
+import { identifier } from './identifier';
 
 const ship = (doc: Doc, relative = 0.001) =>
 	cssShipper.ship(doc, clipsInOrder(doc), { bounds: { relative } });

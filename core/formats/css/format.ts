@@ -1,5 +1,6 @@
 import { headOf } from '../head';
 import type { Format } from '../format';
+import { identifier } from './identifier';
 
 const MARK = /^\/\*[^*]*Written by Hillock/;
 
@@ -16,5 +17,14 @@ export const css: Format = {
 		hasMotion: true,
 		spaces: ['interface'],
 		switches: [],
+		usage: [
+			{
+				who: 'a page',
+				lines: (file, clip) => `<link rel="stylesheet" href="${file}" />
+<div class="${identifier(clip)}">
+	<div data-part="NAME">…</div>
+</div>`,
+			},
+		],
 	},
 };

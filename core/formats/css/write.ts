@@ -2,16 +2,10 @@
 import { ticksToSeconds } from '../../../player/time';
 import type { Clip } from '../../document/types';
 import { uniqueNames } from '../../tracks/ship';
-import { fileStem } from '../file-name';
+import { identifier } from './identifier';
 import { framesOfRound, roundOf } from '../web/round';
 import { declared } from '../web/strips';
 import type { WrittenClip, WrittenStrip } from '../web/prepare';
-
-/** A name as CSS has identifiers. Source: CSS Syntax 3, 4.3.11: they begin with no digit. */
-export function identifier(name: string): string {
-	const stem = fileStem(name);
-	return /^\d/.test(stem) ? `c-${stem}` : stem;
-}
 
 /** Names of classes: two names may come to one, and then have numbers, joined by hyphens as the rest is. */
 export function classesOf(clips: readonly Clip[]): Map<string, string> {

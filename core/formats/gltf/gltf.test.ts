@@ -14,7 +14,6 @@ import { worstShare } from '../../tracks/report';
 import type { Shipped } from '../../tracks/ship';
 import { newIO } from './io';
 import { readGltf } from './read';
-import { gltfShipping } from './shipping';
 import { gltfTracks, shipGltf } from './testing';
 
 /** The file as three.js loads it: its clips, and its nodes by name. */

@@ -159,6 +159,7 @@ export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
 	'ship-none': ['deselect all', 'nothing'],
 	'ship-bound': ['tolerance', 'accuracy', 'precision', 'compression', 'quality'],
 	'ship-filter': ['search curves', 'tracks'],
+	'ship-keep-profile': ['preset', 'settings', 'save options', 'template'],
 	'ship-command': ['cli', 'terminal', 'shell', 'npx', 'script'],
 	compose: ['timeline', 'edit', 'back', 'editor'],
 	undo: ['back', 'revert'],

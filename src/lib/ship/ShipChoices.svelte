@@ -9,6 +9,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { copyCommandLine } from './ship-commands';
+	import ProfileList from './ProfileList.svelte';
 	import type { ShipState } from './ship-state.svelte';
 
 	/** What is shipped, how exactly, and the same as a command. */
@@ -23,6 +24,7 @@
 
 <section class="flex min-h-0 flex-col border-rule max-md:border-b md:border-r" aria-label="what to ship">
 	<div class="flex min-h-0 flex-1 flex-col gap-4 p-4 md:overflow-y-auto">
+		<ProfileList {ship} />
 		<div>
 			<h2 class="sheet-title mb-1">Clips</h2>
 			<ul class="rounded-md border border-rule bg-sheet">

@@ -4,6 +4,7 @@
 	import { measuredOnly, tellLeftOut, worstShare } from '$core/tracks/report';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { errorText, type ShipState } from './ship-state.svelte';
+	import HowToPlay from './HowToPlay.svelte';
 	import PlayedFile from './played/PlayedFile.svelte';
 	import TrackTable from './TrackTable.svelte';
 
@@ -91,17 +92,7 @@
 {#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
 		The project has changed since: export again.
 	</p>{/if}
-{#if ship.writtenAs.ships.playedBy}
-	<p class="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1 rounded-md border border-rule px-3 py-1.5">
-		<span class="font-semibold">Played by</span>
-		{#each ship.writtenAs.ships.playedBy as { path, says } (path)}
-			<span
-				><a class="text-moss underline" href={path} download>{path.split('/').at(-1)}</a>
-				<span class="text-muted">{says}</span></span
-			>
-		{/each}
-	</p>
-{/if}
+<HowToPlay format={ship.writtenAs} fileName={result.fileName} clip={result.clips[0]?.name ?? ''} />
 {#each notices as { title, notes } (title)}
 	<details class="mb-3 rounded-md border border-rule px-3 py-1.5">
 		<summary class="cursor-pointer font-semibold">{title}</summary>

@@ -3,6 +3,8 @@ export interface CommandOptions {
 	/** Where the project file is fetched, and what it is kept as. */
 	address: string;
 	file: string;
+	/** The name of a profile that says all of what follows but the file; null where there is none. */
+	profile: string | null;
 	/** Names of the clips; "all" alone for every one. */
 	clips: readonly string[];
 	/** The format's id, and what the file is called. */
@@ -20,13 +22,16 @@ export interface CommandOptions {
 
 const quoted = (name: string) => (/^[\w.-]+$/.test(name) ? name : `"${name.replace(/(["\\$`])/g, '\\$1')}"`);
 
+const option = (flag: string, name: string) => `--${flag}${name.startsWith('-') ? '=' : ' '}${quoted(name)}`;
+
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, clips, target, out, relative, own, flags, numbers } = options;
+	const { address, file, profile, clips, target, out, relative, own, flags, numbers } = options;
+	const start = `curl -fsS -o ${file} ${address} && npx hillock export ${file}`;
+	if (profile !== null) return `${start} ${option('profile', profile)} --out ${out}`;
 	return [
-		`curl -fsS -o ${file} ${address} && npx hillock export`,
-		file,
-		...clips.map((clip) => `--clip${clip.startsWith('-') ? '=' : ' '}${quoted(clip)}`),
+		start,
+		...clips.map((clip) => option('clip', clip)),
 		`--to ${target}`,
 		...(relative === null ? [] : [`--bound ${Number(relative.toPrecision(6))}`]),
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),

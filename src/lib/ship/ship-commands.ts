@@ -1,15 +1,21 @@
 /** Everything that can be done in Ship, for its finder and the keys. */
 import { tick } from 'svelte';
 import { toast } from 'svelte-sonner';
+import { inOrder } from '$core/document/types';
 import { SHIPPING } from '$core/formats/registry';
 import { nightCommand, roomCommands, type Place } from '$lib/acts/room-commands';
 import { addresses } from '$lib/api/client';
 import { commandsOf, type Command } from '$lib/ui/command';
 import type { Session } from '$lib/session/session.svelte';
+import { keepProfile } from './profile-acts';
 import type { ShipState } from './ship-state.svelte';
 
 export function copyCommandLine(ship: ShipState): void {
-	navigator.clipboard.writeText(ship.command).then(
+	copyText(ship.command);
+}
+
+export function copyText(text: string): void {
+	navigator.clipboard.writeText(text).then(
 		() => toast('Copied'),
 		() => toast.error('The browser does not let this page copy'),
 	);
@@ -21,7 +27,6 @@ const bringIntoHand = (field: string) => void tick().then(() => fieldOf(field)?.
 
 export function shipCommands(session: Session, ship: ShipState, goTo: (place: Place) => void): Command[] {
 	const command = commandsOf('Ship');
-	const { clips } = session.project;
 	const hasMotion = () => ship.format.ships.hasMotion;
 	return [
 		command(
@@ -43,8 +48,23 @@ export function shipCommands(session: Session, ship: ShipState, goTo: (place: Pl
 				ship.format = format;
 			}),
 		),
+		...inOrder(session.doc.profiles).map((profile) =>
+			command(`ship-profile-${profile.id}`, `Profile: ${profile.name}`, '', () => ship.take(profile)),
+		),
+		command(
+			'ship-keep-profile',
+			'Keep these choices as a profile',
+			'',
+			() => keepProfile(session, ship),
+			() => ship.profile === null && ship.chosen.length > 0,
+		),
 		command('ship-all', 'Choose all clips', '', () => (ship.left = new Set())),
-		command('ship-none', 'Choose no clip', '', () => (ship.left = new Set(clips.map(({ id }) => id)))),
+		command(
+			'ship-none',
+			'Choose no clip',
+			'',
+			() => (ship.left = new Set(session.project.clips.map(({ id }) => id))),
+		),
 		command(
 			'ship-bound',
 			"Error bound: share of each path's range",

@@ -2,8 +2,9 @@
 import { fileStem, stemOfClips } from '$core/formats/file-name';
 import { toast } from 'svelte-sonner';
 import { assetsOf } from '$core/document/assets';
-import type { Clip } from '$core/document/types';
-import { SHIPPING, type ShippingFormat } from '$core/formats/registry';
+import { inOrder, type Clip, type Profile } from '$core/document/types';
+import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
+import type { Bounds } from '$core/tracks/bounds';
 import type { TrackPath } from '$core/tracks/track';
 import { addresses, api, type Exported } from '$lib/api/client';
 import type { Session } from '$lib/session/session.svelte';
@@ -11,6 +12,15 @@ import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
 import { Played } from './played/played.svelte';
 import { isPlayed } from './played/reader';
+
+/** What a profile says beside its name. */
+export type ProfileChoices = Omit<Profile, 'type' | 'id' | 'order' | 'name'>;
+
+/** The same text for the same choices, in whatever order they came. */
+function told({ target, clips, bounds, choices }: ProfileChoices): string {
+	const sorted = (own: object) => Object.entries(own).sort(([a], [b]) => (a < b ? -1 : 1));
+	return JSON.stringify([target, clips && [...clips].sort(), sorted(bounds), sorted(choices)]);
+}
 
 export class ShipState {
 	format = $state.raw<ShippingFormat>(SHIPPING[0]);
@@ -48,6 +58,7 @@ export class ShipState {
 		return commandLine({
 			address: location.origin + addresses.file(session.project.id),
 			file: this.projectFile,
+			profile: this.profile?.name ?? null,
 			clips:
 				chosen.length === 0 || chosen.length === session.project.clips.length
 					? ['all']
@@ -65,7 +76,57 @@ export class ShipState {
 		});
 	});
 
+	/** The profile that says what is chosen now. */
+	readonly profile: Profile | null = $derived.by(() => {
+		const now = told(this.choices);
+		return inOrder(this.session.doc.profiles).find((own) => told(own) === now) ?? null;
+	});
+
 	constructor(private readonly session: Session) {}
+
+	/** What is chosen now, as a profile keeps it. */
+	get choices(): ProfileChoices {
+		const { format, chosen, session } = this;
+		const { switches, numbers = [] } = format.ships;
+		return {
+			target: format.id,
+			clips: chosen.length === session.project.clips.length ? null : chosen.map(({ id }) => id),
+			bounds: this.bounds,
+			choices: Object.fromEntries([
+				...switches.filter(({ id }) => this.switches[id]).map(({ id }) => [id, true]),
+				...numbers.filter(({ id }) => id in this.numbers).map(({ id }) => [id, this.numbers[id]]),
+			]),
+		};
+	}
+
+	/** Chooses what a profile says; a format that is not known here is left. */
+	take({ target, clips, bounds, choices }: Profile): void {
+		this.format = shippingFormat(target) ?? this.format;
+		this.left = new Set(
+			clips === null
+				? []
+				: this.session.project.clips.filter(({ id }) => !clips.includes(id)).map(({ id }) => id),
+		);
+		this.percent = Number((100 * bounds.relative).toPrecision(9));
+		this.own = {
+			translation: bounds.translation ?? 0,
+			rotation: bounds.rotation ?? 0,
+			scale: bounds.scale ?? 0,
+		};
+		const of = <T extends boolean | number>(is: (value: boolean | number) => value is T) =>
+			Object.fromEntries(
+				Object.entries(choices).flatMap(([id, value]): [string, T][] => (is(value) ? [[id, value]] : [])),
+			);
+		this.switches = of((value) => typeof value === 'boolean');
+		this.numbers = of((value) => typeof value === 'number');
+	}
+
+	private get bounds(): Bounds {
+		return {
+			relative: Number((this.percent / 100).toPrecision(12)),
+			...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
+		};
+	}
 
 	toggle(clip: string): void {
 		const next = new Set(this.left);
@@ -82,10 +143,7 @@ export class ShipState {
 		const answer = await api.export(session.project.id, {
 			clips: this.chosen.map((clip) => clip.id),
 			target: format.id,
-			bounds: {
-				relative: this.percent / 100,
-				...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
-			},
+			bounds: this.bounds,
 			...Object.fromEntries(format.ships.switches.map(({ id }) => [id, this.switches[id] ?? false])),
 			...Object.fromEntries((format.ships.numbers ?? []).map(({ id }) => [id, this.numbers[id] ?? null])),
 		});

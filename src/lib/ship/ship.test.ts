@@ -1,7 +1,7 @@
 /** What is chosen in Ship, and the command that says the same. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { toast } from 'svelte-sonner';
-import { updateProject } from '$core/edits/clips';
+import { removeClip, updateProject } from '$core/edits/clips';
 import { Session } from '$lib/session/session.svelte';
 import { SYNONYMS } from '$lib/acts/synonyms';
 import { rankOf } from '$lib/ui/find';
@@ -10,6 +10,7 @@ import { shippingFormat } from '$core/formats/registry';
 import { makeQuay } from '../../../demo/quay';
 import { commandLine, type CommandOptions } from './command-line';
 import { shipCommands } from './ship-commands';
+import { deleteProfile, keepProfile, renameProfile } from './profile-acts';
 import { errorText, ShipState } from './ship-state.svelte';
 
 vi.mock('svelte-sonner', () => ({ toast: { error: vi.fn() } }));
@@ -18,7 +19,7 @@ let answer: { status: number; body: unknown };
 vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1:4720')));
 beforeEach(() => {
 	asked.length = 0;
-	answer = { status: 201, body: { id: 'written', fileName: 'quay.glb' } };
+	answer = { status: 201, body: { id: 'written', fileName: 'quay.glb', clips: [] } };
 	vi.stubGlobal('fetch', async (request: Request) => {
 		// Edits are on their way for as long as a test lasts.
 		if (request.method === 'PATCH') return new Promise(() => {});
@@ -40,6 +41,7 @@ describe('the command of a build', () => {
 	const options: CommandOptions = {
 		address: 'http://127.0.0.1:4720/file',
 		file: 'quay.hillock.json',
+		profile: null,
 		clips: ['all'],
 		target: 'gltf',
 		out: 'quay.glb',
@@ -58,6 +60,63 @@ describe('the command of a build', () => {
 		expect(commandLine({ ...options, clips })).toContain(
 			' --clip hop --clip "sack drop" --clip "say \\"\\$HOME\\"" --clip=-back --to ',
 		);
+	});
+});
+
+describe('a profile', () => {
+	it('is kept under a free name, says the command, and is chosen again with all that it has', () => {
+		const { session, ship } = open();
+		const [hop, , ...others] = session.project.clips;
+		others.forEach(({ id }) => ship.toggle(id));
+		ship.format = shippingFormat('csv')!;
+		ship.numbers = { rate: 12 };
+		ship.percent = 0.3;
+		ship.own = { translation: 0, rotation: 0.25, scale: 0 };
+		keepProfile(session, ship);
+		expect(ship.profile?.name).toBe('CSV');
+		expect(ship.command).toMatch(
+			/npx hillock export the-quay-at-night\.hillock\.json --profile CSV --out the-quay-at-night\.csv$/,
+		);
+		const kept = ship.profile!;
+		expect(kept).toMatchObject({
+			target: 'csv',
+			bounds: { relative: 0.003, rotation: 0.25 },
+			choices: { rate: 12 },
+		});
+		ship.percent = 1;
+		expect([ship.profile, ship.command.includes('--rate 12')]).toEqual([null, true]);
+		ship.format = shippingFormat('gltf')!;
+		ship.switches = { curvesOnly: true };
+		ship.left = new Set();
+		keepProfile(session, ship);
+		expect(ship.profile).toMatchObject({ name: 'glTF', clips: null, choices: { curvesOnly: true } });
+		ship.take(kept);
+		expect(ship.profile).toBe(kept);
+		expect(ship.chosen[0]).toEqual(hop);
+		expect([ship.format.id, ship.percent, ship.own.rotation, ship.numbers]).toEqual([
+			'csv',
+			0.3,
+			0.25,
+			{ rate: 12 },
+		]);
+		// Two of a name would leave a build in doubt.
+		renameProfile(session, kept, ' glTF ');
+		expect(session.doc.profiles[kept.id].name).toBe('glTF 2');
+		// What is deleted meanwhile does not come back by a field of it.
+		deleteProfile(session, kept.id);
+		renameProfile(session, kept, 'Table');
+		expect(Object.values(session.doc.profiles).map(({ name }) => name)).toEqual(['glTF']);
+	});
+
+	it('goes with its last clip, and keeps the others', () => {
+		const { session, ship } = open();
+		const [first, second, ...others] = session.project.clips;
+		others.forEach(({ id }) => ship.toggle(id));
+		keepProfile(session, ship);
+		session.edit('Delete clip', (doc) => removeClip(doc, first.id));
+		expect(Object.values(session.doc.profiles)[0].clips).toEqual([second.id]);
+		session.edit('Delete clip', (doc) => removeClip(doc, second.id));
+		expect(session.doc.profiles).toEqual({});
 	});
 });
 
@@ -141,6 +200,7 @@ describe('the finder of Ship', () => {
 		['typescript', 'ship-to-types'],
 		['tolerance', 'ship-bound'],
 		['cli', 'ship-command'],
+		['preset', 'ship-keep-profile'],
 		['timeline', 'compose'],
 		['dashboard', 'projects'],
 		['undo', 'undo'],

@@ -3,6 +3,7 @@
 	import ShipChoices from '$lib/ship/ShipChoices.svelte';
 	import ShipReport from '$lib/ship/ShipReport.svelte';
 	import { ShipState } from '$lib/ship/ship-state.svelte';
+	import type { Place } from '$lib/acts/room-commands';
 	import { shipCommands } from '$lib/ship/ship-commands';
 	import Finder from '$lib/bar/Finder.svelte';
 	import ProjectBar from '$lib/bar/ProjectBar.svelte';
@@ -14,11 +15,12 @@
 	const ship = new ShipState(session);
 	const base = $derived(`/p/${session.project.id}`);
 	const openClip = (id: string) => void goto(`${base}/compose/${id}`);
-	const commands = shipCommands(session, ship, (place) => {
+	const commands = $derived(shipCommands(session, ship, goTo));
+	function goTo(place: Place) {
 		if (place === 'projects') void goto('/');
 		else if (place === 'rehearse') void goto(`${base}/rehearse`);
 		else openClip(session.clipId ?? session.project.clips[0]?.id ?? '');
-	});
+	}
 	onMount(() => bindKeys(commands));
 	onMount(() => () => ship.close());
 	/** Shows a moment of a clip in Compose. */

@@ -1,0 +1,128 @@
+/** What an export has to write: a file for each project and profile, in an order that does not hang on who does it. */
+import { existsSync, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { inOrder, type Clip, type Doc, type Profile } from '../core/document/types';
+import { fileStem } from '../core/formats/file-name';
+import { wantedBy } from '../core/formats/profile';
+import { SHIPPING, shippingFormat, type ShippingFormat } from '../core/formats/registry';
+import type { Bounds } from '../core/tracks/bounds';
+import type { ShipOptions } from '../core/tracks/ship';
+import { CliError } from './error';
+import { chosenClips, readProject } from './files';
+
+export interface ExportOptions {
+	clip?: readonly string[];
+	profile?: readonly string[];
+	to: string;
+	bound: number;
+	boundTranslation?: number;
+	boundRotation?: number;
+	boundScale?: number;
+	out: string;
+	/** Which part of how many of the work is done here, from 1. */
+	shard?: { part: number; of: number };
+	jobs?: number;
+	json?: boolean;
+	watch?: boolean;
+	/** Switches and numbers of formats, by their ids. */
+	[name: string]: unknown;
+}
+
+export interface Job {
+	file: string;
+	doc: Doc;
+	/** The profile's name; empty where the command line says all. */
+	profile: string;
+	format: ShippingFormat;
+	clips: Clip[];
+	options: Required<ShipOptions>;
+	/** The file that is written. */
+	out: string;
+}
+type Task = Omit<Job, 'out'>;
+
+function formatOf(target: string): ShippingFormat {
+	const format = shippingFormat(target);
+	if (format) return format;
+	const known = SHIPPING.map(({ id }) => id).join(', ');
+	throw new CliError(`the target "${target}" is not known; there is: ${known}`, 2);
+}
+
+/** What the command line itself asks for. */
+function taskOf(file: string, doc: Doc, asked: ExportOptions): Task {
+	const format = formatOf(asked.to);
+	const { switches, numbers = [] } = format.ships;
+	const bounds: Bounds = {
+		relative: asked.bound,
+		translation: asked.boundTranslation,
+		rotation: asked.boundRotation,
+		scale: asked.boundScale,
+	};
+	return {
+		file,
+		doc,
+		profile: '',
+		format,
+		clips: chosenClips(doc, asked.clip ?? ['all']),
+		options: {
+			bounds,
+			switches: Object.fromEntries(switches.map(({ id }) => [id, asked[id] === true])),
+			numbers: Object.fromEntries(
+				numbers.flatMap(({ id }) => (typeof asked[id] === 'number' ? [[id, asked[id]]] : [])),
+			),
+		},
+	};
+}
+
+function profileTask(file: string, doc: Doc, profile: Profile): Task {
+	const wanted = wantedBy(doc, profile);
+	if (!wanted)
+		throw new CliError(
+			`${file}: the profile "${profile.name}" has the target "${profile.target}", which is not known`,
+			2,
+		);
+	if (wanted.clips.length === 0)
+		throw new CliError(`${file}: there is no clip for the profile "${profile.name}"`, 2);
+	return { file, doc, profile: profile.name, ...wanted };
+}
+
+function tasksOf(file: string, asked: ExportOptions): Task[] {
+	const doc = readProject(file);
+	if (!asked.profile) return [taskOf(file, doc, asked)];
+	const all = inOrder(doc.profiles);
+	const known = all.map(({ name }) => `"${name}"`).join(', ') || 'none';
+	const chosen = asked.profile.includes('all')
+		? all
+		: asked.profile.flatMap((wanted) => {
+				const own = all.filter(({ name }) => name === wanted);
+				if (own.length === 0)
+					throw new CliError(`${file}: there is no profile "${wanted}"; there are: ${known}`, 2);
+				return own;
+			});
+	if (chosen.length === 0) throw new CliError(`${file}: the project has no profiles`, 2);
+	return chosen.map((own) => profileTask(file, doc, own));
+}
+
+/** A project file's name without what tells its kind. */
+function stemOf(file: string): string {
+	return basename(file).replace(/(\.hillock)?\.(json|zip)$/i, '');
+}
+
+const isFolder = (path: string) => /[/\\]$/.test(path) || (existsSync(path) && statSync(path).isDirectory());
+
+/** All jobs of a command, before any is left to others: names never hang on the shard. Throws where two would be one file. */
+export function jobsOf(files: readonly string[], asked: ExportOptions): Job[] {
+	if (asked.clip === undefined && asked.profile === undefined)
+		throw new CliError('say which clips (--clip NAME, or --clip all) or which profile (--profile NAME)', 2);
+	const tasks = [...new Set(files)].flatMap((file) => tasksOf(file, asked));
+	if (tasks.length === 1 && !isFolder(asked.out)) return [{ ...tasks[0], out: asked.out }];
+	const taken = new Map<string, Task>();
+	return tasks.map((task) => {
+		const profile = task.profile === '' ? '' : `-${fileStem(task.profile)}`;
+		const out = join(asked.out, `${stemOf(task.file)}${profile}${task.format.extensions[0]}`);
+		const other = taken.get(out);
+		if (other) throw new CliError(`${other.file} and ${task.file} would both be written to ${out}`, 2);
+		taken.set(out, task);
+		return { ...task, out };
+	});
+}

@@ -1,0 +1,31 @@
+/** What a profile stands for: the format, the clips, and what the format is asked for. */
+import { clipsInOrder, type Clip, type Doc, type Profile } from '../document/types';
+import type { ShipOptions } from '../tracks/ship';
+import { shippingFormat, type ShippingFormat } from './registry';
+
+export interface Wanted {
+	format: ShippingFormat;
+	clips: Clip[];
+	options: Required<ShipOptions>;
+}
+
+/** Null where this version does not know the format. Choices that the format has not are left. */
+export function wantedBy(doc: Doc, { target, clips, bounds, choices }: Profile): Wanted | null {
+	const format = shippingFormat(target);
+	if (!format) return null;
+	const { switches, numbers = [] } = format.ships;
+	return {
+		format,
+		clips: clipsInOrder(doc).filter(({ id }) => clips?.includes(id) ?? true),
+		options: {
+			bounds,
+			switches: Object.fromEntries(switches.map(({ id }) => [id, choices[id] === true])),
+			numbers: Object.fromEntries(
+				numbers.flatMap(({ id, lowest, highest }) => {
+					const value = choices[id];
+					return typeof value === 'number' ? [[id, Math.min(highest, Math.max(lowest, value))]] : [];
+				}),
+			),
+		},
+	};
+}
