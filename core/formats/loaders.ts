@@ -10,6 +10,7 @@ const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	player: async () => (await import('./page/shipping')).clipPageShipper,
 	css: async () => (await import('./css/shipping')).cssShipper,
 	animations: async () => (await import('./animations/shipping')).webAnimationsShipper,
+	svg: async () => (await import('./svg/shipping')).svgShipper,
 	csv: async () => (await import('./csv/shipping')).csvShipper,
 	types: async () => (await import('./types/shipping')).typesShipper,
 };

@@ -10,6 +10,7 @@ import { webAnimations } from './animations/format';
 import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
+import { svg } from './svg/format';
 import { projectFile, projectPack } from './project/format';
 
 export const FORMATS: readonly Format[] = [
@@ -19,6 +20,7 @@ export const FORMATS: readonly Format[] = [
 	clipPage,
 	css,
 	webAnimations,
+	svg,
 	clipTypes,
 	csv,
 	// Any zip may be one: last.

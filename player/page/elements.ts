@@ -2,6 +2,7 @@
 import { bindToElements } from '../bind/dom';
 import { fromEuler } from '../maths/quaternion';
 import type { ReadClips } from '../file/read';
+import { cardPath } from './card-path';
 import type { Face, Look, PageData } from './looks';
 import { find, run, type Stage } from './page';
 
@@ -15,24 +16,6 @@ function svg(name: string, attributes: Record<string, string | number>): SVGElem
 	const own = document.createElementNS(SVG, name);
 	for (const [key, value] of Object.entries(attributes)) own.setAttribute(key, String(value));
 	return own;
-}
-
-/** A card's outline from its right edge on, clockwise: where its line begins as it is drawn. */
-function cardPath(x: number, y: number, radius: number, [cx, cy]: Face['box']): string {
-	const r = Math.min(radius, x, y);
-	const arc = (toX: number, toY: number) => `A${r} ${r} 0 0 1 ${cx + toX} ${cy + toY}`;
-	const line = (toX: number, toY: number) => `L${cx + toX} ${cy + toY}`;
-	return [
-		`M${cx + x} ${cy + y - r}`,
-		arc(x - r, y),
-		line(r - x, y),
-		arc(-x, y - r),
-		line(-x, r - y),
-		arc(r - x, -y),
-		line(x - r, -y),
-		arc(x, r - y),
-		'Z',
-	].join('');
 }
 
 /** The outline of what has a line or is none of a box. */

@@ -21,5 +21,6 @@ export const projectPack: Format = {
 	detect: (bytes) => (isPack(bytes) ? 2 : 0),
 	takes: {
 		mostBytes: 256 * 1024 * 1024,
+		isHeavy: true,
 	},
 };

@@ -2,10 +2,11 @@
  * `*.hillock.zip`: a project file with what it refers to, each named by the SHA-256 of its content. Whoever reads one
  * has to see that contents and names agree.
  */
-import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { strFromU8, strToU8, zipSync, type Zippable } from 'fflate';
 import { assetsOf } from '../../document/assets';
 import type { Doc } from '../../document/types';
 import { fail, ok, type Result } from '../../result';
+import { readZip } from '../zip';
 import { MAX_FILE_LENGTH, readProjectFile, writeProjectFile } from './file';
 
 export interface PackedFile {
@@ -23,6 +24,7 @@ export interface Pack {
 
 const PROJECT = 'project.hillock.json';
 const FOLDER = 'assets/';
+const ASSET = /^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/;
 /** Bytes of all that a pack may unfold to. */
 const MOST_BYTES = 320 * 1024 * 1024;
 const MOST_FILES = 2000;
@@ -62,34 +64,19 @@ export function writePack(doc: Doc, files: readonly (PackedFile & { mediaType: s
 
 /** Reads a pack; names of files are not trusted to be paths, and nothing unfolds beyond a limit. */
 export function readPack(bytes: Uint8Array): Result<Pack> {
-	let total = 0;
-	let count = 0;
-	let tooMuch = false;
-	let entries: Record<string, Uint8Array>;
-	try {
-		entries = unzipSync(bytes, {
-			filter: ({ name, originalSize }) => {
-				if (name !== PROJECT && !/^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/.test(name)) return false;
-				total += originalSize;
-				tooMuch ||=
-					total > MOST_BYTES || ++count > MOST_FILES || (name === PROJECT && originalSize > MAX_FILE_LENGTH);
-				return !tooMuch;
-			},
-		});
-	} catch (error) {
-		return fail(
-			'',
-			`This zip file cannot be read: ${error instanceof Error ? error.message : String(error)}`,
-		);
-	}
-	if (tooMuch)
-		return fail('', `The zip file holds more than ${MOST_BYTES / 1024 / 1024} MB or ${MOST_FILES} files.`);
-	const project = entries[PROJECT];
+	const entries = readZip(bytes, {
+		wants: (name) => name === PROJECT || ASSET.test(name),
+		mostBytes: MOST_BYTES,
+		mostOf: (name) => (name === PROJECT ? MAX_FILE_LENGTH : MOST_BYTES),
+		mostFiles: MOST_FILES,
+	});
+	if (!entries.ok) return entries;
+	const project = entries.value.get(PROJECT);
 	if (!project) return fail('', `There is no ${PROJECT} in this zip file.`);
 	const read = readProjectFile(strFromU8(project));
 	if (!read.ok) return read;
 	const wanted = assetsOf(read.value);
-	const files = Object.entries(entries).flatMap(([name, content]) => {
+	const files = [...entries.value].flatMap(([name, content]) => {
 		const id = name.slice(FOLDER.length, FOLDER.length + 64);
 		return name !== PROJECT && wanted.has(id) ? [{ id, content }] : [];
 	});

@@ -96,14 +96,18 @@ function measure(strip: Strip, frames: readonly Frame[], looks: Float64Array): {
 	return worst;
 }
 
+/** Whether a format has an easing, as CSS writes it. */
+export type Says = (easing: string) => boolean;
+
 /** Throws a RangeError where the bound cannot be kept. */
-function writeStrip(strip: Strip, clip: Clip, bound: number, looks: Float64Array): Measured {
+function writeStrip(strip: Strip, clip: Clip, bound: number, looks: Float64Array, says: Says): Measured {
 	const digits = digitsOf(strip, bound);
 	let last: Measured | null = null;
 	for (const { placeDigits, share } of TRIES) {
-		const made =
-			(strip.traces && framesAtKeys(strip.traces, clip, share * bound)) ??
-			fittedFrames(strip.source, share * bound);
+		const own = strip.traces && framesAtKeys(strip.traces, clip, share * bound);
+		const made = own?.frames.every(({ easing }) => says(easing))
+			? own
+			: fittedFrames(strip.source, share * bound);
 		const frames = written(made.frames, placeDigits, digits);
 		const { error, at } = measure(strip, frames, looks);
 		last = { strip, frames, error, errorAt: ticksToSeconds(at), isOwn: made.isOwn };
@@ -171,7 +175,14 @@ function reportsOf(
 	});
 }
 
-function shipClip(doc: Doc, clip: Clip, name: string, bounds: Bounds, names: ReadonlyMap<string, string>) {
+function shipClip(
+	doc: Doc,
+	clip: Clip,
+	name: string,
+	bounds: Bounds,
+	names: ReadonlyMap<string, string>,
+	says: Says,
+) {
 	const compiled = compileClip(doc, clip);
 	const looks = looksOf(compiled);
 	const limits = boundsIn(compiled, looks, bounds);
@@ -179,7 +190,7 @@ function shipClip(doc: Doc, clip: Clip, name: string, bounds: Bounds, names: Rea
 	const strips = compiled.layout.targets.flatMap((target, i) =>
 		stripsOf(compiled, target).map((strip) => {
 			bound.set(strip, limits[i]);
-			return writeStrip(strip, clip, limits[i], looks);
+			return writeStrip(strip, clip, limits[i], looks, says);
 		}),
 	);
 	const report: ClipReport = {
@@ -202,11 +213,12 @@ export function writeKeyframes(
 	clips: readonly Clip[],
 	{ bounds = DEFAULT_BOUNDS }: ShipOptions,
 	format: string,
+	says: Says = () => true,
 ): WrittenClips {
 	if (doc.project.space !== 'interface')
 		throw new RangeError(`${format} moves the elements of a page: this project is a world`);
 	const partNames = uniqueNames(partTree(doc).parts);
 	const names = uniqueNames(clips);
-	const made = clips.map((clip) => shipClip(doc, clip, names.get(clip.id)!, bounds, partNames));
+	const made = clips.map((clip) => shipClip(doc, clip, names.get(clip.id)!, bounds, partNames, says));
 	return { clips: made.map(({ file }) => file), partNames, reports: made.map(({ report }) => report) };
 }

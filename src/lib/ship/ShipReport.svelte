@@ -101,7 +101,15 @@
 		</ul>
 	</details>
 {/each}
-{#if ship.played && ship.played.clips.length > 0}
+{#if ship.writtenAs.mediaTypes[0].startsWith('image/')}
+	<figure class="mb-4 overflow-hidden rounded-md border border-rule bg-sky" aria-label="the file as it plays">
+		<img
+			class="mx-auto max-h-[420px] max-w-full p-3"
+			src={addresses.exported(result.id)}
+			alt="{result.fileName}, as this browser plays it"
+		/>
+	</figure>
+{:else if ship.played && ship.played.clips.length > 0}
 	<PlayedFile played={ship.played} />
 {/if}
 {#if hasMotion}
