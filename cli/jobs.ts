@@ -1,7 +1,8 @@
 /** What an export has to write: a file for each project and profile, in an order that does not hang on who does it. */
+import type { Profile } from '../core/document/profiles';
 import { existsSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { inOrder, type Clip, type Doc, type Profile } from '../core/document/types';
+import { inOrder, type Clip, type Doc } from '../core/document/types';
 import { fileStem } from '../core/formats/file-name';
 import { wantedBy } from '../core/formats/profile';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '../core/formats/registry';

@@ -142,3 +142,29 @@ test('a profile is kept with the project, and a build writes by its name what Sh
 		rmSync(folder, { recursive: true });
 	}
 });
+
+test('sizes are weighed by bounds once somebody looks, and a click takes a bound', async ({
+	app,
+	server,
+}) => {
+	await app.goto(`${server.address}/p/${await projectId(server, 'Parcel slip')}/ship`);
+	await app.getByRole('radio', { name: /^Web Animations/ }).check();
+	const weighed: number[] = [];
+	app.on('request', (request) => {
+		if (request.url().endsWith('/weigh'))
+			weighed.push((request.postDataJSON() as { bounds: { relative: number } }).bounds.relative);
+	});
+	await app.getByRole('button', { name: 'Export Web Animations' }).click();
+	await expect(app.getByText('this browser')).toBeVisible();
+	expect(weighed).toEqual([]);
+	await app.getByText('Size by error bound').click();
+	const bounds = app.getByTitle(/^Take this bound/);
+	await expect(bounds).toHaveCount(6);
+	const sizes = (await bounds.allTextContents()).map((text) => parseFloat(text.split('·')[1]));
+	expect(sizes.every((size, i) => i === 0 || size <= sizes[i - 1])).toBe(true);
+	expect(sizes[0]).toBeGreaterThan(1.2 * sizes[5]);
+	// What was written is known already.
+	expect(weighed).toEqual([0.0001, 0.0003, 0.003, 0.01, 0.03]);
+	await bounds.last().click();
+	await expect(app.getByRole('textbox', { name: 'bound in percent of the range' })).toHaveValue('3 %');
+});

@@ -8,6 +8,7 @@ import type { ColourSpace } from '../../player/maths/colour';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
+import type { Profile } from './profiles';
 import type { Rehearsal } from './rehearsals';
 import type { Layer, Mix, Trigger } from './triggers';
 
@@ -221,22 +222,6 @@ export interface Blend {
 	start: 'start' | 'phase' | number;
 	/** Weight of the next clip over a crossfade. */
 	shape: Shape;
-}
-
-/** A way in which clips leave, kept under a name: for Ship and for builds. */
-export interface Profile {
-	type: 'profile';
-	id: string;
-	order: string;
-	name: string;
-	/** The id of a format. */
-	target: string;
-	/** Ids of clips; null for all of the project, those to come, too. */
-	clips: readonly string[] | null;
-	/** As `Bounds` has them. */
-	bounds: Readonly<{ relative: number; translation?: number; rotation?: number; scale?: number }>;
-	/** Switches and numbers of the format that are set, by their ids. */
-	choices: Readonly<Record<string, boolean | number>>;
 }
 
 /** A shape of the user's own, in the sheet beside those that come with Hillock. */

@@ -1,5 +1,6 @@
 /** Edits of profiles. */
-import type { Doc, Profile } from '../document/types';
+import type { Profile } from '../document/profiles';
+import type { Doc } from '../document/types';
 import { without } from './without';
 
 export function putProfile(doc: Doc, profile: Profile): Doc {

@@ -1,4 +1,5 @@
 /** Edits on triggers and layers. */
+import type { Profile } from '../document/profiles';
 import { without } from './without';
 import {
 	clipsNamed,
@@ -10,7 +11,7 @@ import {
 	type Trigger,
 } from '../document/triggers';
 import type { Rehearsal } from '../document/rehearsals';
-import { MAP_OF, type Doc, type Profile } from '../document/types';
+import { MAP_OF, type Doc } from '../document/types';
 
 export function putTrigger(doc: Doc, trigger: Trigger): Doc {
 	return { ...doc, triggers: { ...doc.triggers, [trigger.id]: trigger } };

@@ -1,5 +1,6 @@
 /** What a profile stands for: the format, the clips, and what the format is asked for. */
-import { clipsInOrder, type Clip, type Doc, type Profile } from '../document/types';
+import type { Profile } from '../document/profiles';
+import { clipsInOrder, type Clip, type Doc } from '../document/types';
 import type { ShipOptions } from '../tracks/ship';
 import { shippingFormat, type ShippingFormat } from './registry';
 

@@ -2,7 +2,7 @@
  * Reads zip files that nobody vouches for: what they say of sizes and checksums is held against what comes out, and
  * unpacking ends where more comes out than was said. Source: PKWARE APPNOTE 6.3, 4.3 to 4.5.
  */
-import { buf as crcOf } from 'crc-32';
+import crc32 from 'crc-32';
 import { Inflate, strFromU8 } from 'fflate';
 import { fail, ok, type Result } from '../result';
 
@@ -122,7 +122,7 @@ export function readZip(bytes: Uint8Array, limits: ZipLimits): Result<Map<string
 			return fail('', `“${name}” is packed in a way that is not known.`);
 		const packed = packedOf(bytes, entry);
 		const content = packed && (method === STORED ? packed : inflated(packed, size));
-		if (!content || content.length !== size || crcOf(content) !== entry.crc)
+		if (!content || content.length !== size || crc32.buf(content) !== entry.crc)
 			return fail('', `“${name}” is damaged: it is not what the zip file says it is.`);
 		files.set(name, content);
 	}

@@ -13,7 +13,9 @@ export function playAnimations(file, clip, root) {
 			: [],
 	);
 	if (calm)
-		for (const animation of animations)
-			timing.iterations === 'Infinity' ? animation.cancel() : animation.finish();
+		for (const animation of animations) {
+			if (timing.iterations === 'Infinity') animation.cancel();
+			else animation.finish();
+		}
 	return animations;
 }

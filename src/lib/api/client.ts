@@ -74,7 +74,7 @@ export const addresses = {
 };
 
 /** Formats are known by the registry alone: any id of one will do. */
-type ExportRequest = Omit<Body<'exportClips'>, 'target'> & { target: string };
+export type ExportRequest = Omit<Body<'exportClips'>, 'target'> & { target: string };
 
 export const api = {
 	load: (project: string, fetcher?: typeof fetch) =>
@@ -128,5 +128,10 @@ export const api = {
 	export: (project: string, request: ExportRequest) => {
 		const body = request as Body<'exportClips'>;
 		return answerOf(client.POST('/api/projects/{project}/export', { params: at(project), body }));
+	},
+	/** How large a file would be. */
+	weigh: (project: string, request: ExportRequest, signal: AbortSignal) => {
+		const body = request as Body<'exportClips'>;
+		return answerOf(client.POST('/api/projects/{project}/weigh', { params: at(project), body, signal }));
 	},
 };

@@ -20,6 +20,25 @@ export const contentOf = (mediaTypes: readonly string[]) =>
 	Object.fromEntries(mediaTypes.map((type) => [type, { schema: {} }]));
 const shippedContent = contentOf(SHIPPING.map(({ mediaTypes }) => mediaTypes[0]));
 
+/** What is asked for where clips are written. */
+const exportBody = members(
+	{
+		clips: { type: 'array', minItems: 1, items: { type: 'string' } },
+		target: { enum: SHIPPING.map(({ id }) => id) },
+		...choices,
+		bounds: members(
+			{
+				relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
+				translation: { type: 'number', exclusiveMinimum: 0 },
+				rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
+				scale: { type: 'number', exclusiveMinimum: 0 },
+			},
+			['relative', 'translation', 'rotation', 'scale'],
+		),
+	},
+	[...Object.keys(choices), 'bounds'],
+);
+
 export const exportPaths = {
 	'/api/projects/{project}/clips.json': {
 		get: {
@@ -51,6 +70,22 @@ export const exportPaths = {
 			},
 		},
 	},
+	'/api/projects/{project}/weigh': {
+		post: {
+			operationId: 'weighClips',
+			summary: 'How large clips would be as a file',
+			description: 'Written and read back as for an export, and not kept.',
+			parameters: [project],
+			requestBody: { required: true, ...jsonBody(exportBody) },
+			responses: {
+				'200': { description: 'Its size.', ...jsonBody(ref('Weight')) },
+				...badBody,
+				'422': problem('A member is not valid, or the bound cannot be kept.'),
+				'503': problem('The work took too long.'),
+				...missing,
+			},
+		},
+	},
 	'/api/projects/{project}/export': {
 		post: {
 			operationId: 'exportClips',
@@ -58,25 +93,7 @@ export const exportPaths = {
 			parameters: [project],
 			requestBody: {
 				required: true,
-				...jsonBody(
-					members(
-						{
-							clips: { type: 'array', minItems: 1, items: { type: 'string' } },
-							target: { enum: SHIPPING.map(({ id }) => id) },
-							...choices,
-							bounds: members(
-								{
-									relative: { type: 'number', exclusiveMinimum: 0, maximum: 1 },
-									translation: { type: 'number', exclusiveMinimum: 0 },
-									rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
-									scale: { type: 'number', exclusiveMinimum: 0 },
-								},
-								['relative', 'translation', 'rotation', 'scale'],
-							),
-						},
-						[...Object.keys(choices), 'bounds'],
-					),
-				),
+				...jsonBody(exportBody),
 			},
 			responses: {
 				'201': {

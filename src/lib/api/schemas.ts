@@ -1,5 +1,4 @@
 /** The schemas of the API's bodies: its description, the client's types and the server's are made of them. */
-import { INTERPOLATIONS } from '$core/fit/sampler';
 import { SPACES } from '$core/pose/space';
 
 export const ref = (name: keyof typeof schemas) => ({ $ref: `#/components/schemas/${name}` });
@@ -43,7 +42,7 @@ const track = members({
 	id: about('clip/part/path, of their ids.', text),
 	part: about("The part's name in the file.", text),
 	path: text,
-	encoding: { enum: INTERPOLATIONS },
+	encoding: text,
 	exact: about('Whether the keys are the motion itself, not a fit.', truth),
 	guaranteed: about('Whether the error holds everywhere.', truth),
 	keys: whole,
@@ -135,10 +134,12 @@ export const schemas = {
 	Asset: members({ id: about('SHA-256 of its content.', text), mediaType: text }),
 	Model: members({ doc: document, leftOut }),
 	Imported: members({ id: text, leftOut }),
+	Weight: members({ bytes: whole, gzip: whole }),
 	Exported: members({
 		id: about('To fetch the file by.', text),
 		fileName: text,
 		bytes: whole,
+		gzip: about('Bytes of the file as servers send it.', whole),
 		clips: list(
 			members({
 				clip: text,

@@ -4,6 +4,7 @@
 	import { measuredOnly, tellLeftOut, worstShare } from '$core/tracks/report';
 	import { writeNumber } from '$lib/ui/number-text';
 	import { errorText, type ShipState } from './ship-state.svelte';
+	import WeightChart from './WeightChart.svelte';
 	import HowToPlay from './HowToPlay.svelte';
 	import PlayedFile from './played/PlayedFile.svelte';
 	import TrackTable from './TrackTable.svelte';
@@ -49,7 +50,9 @@
 	<div>
 		<h2 class="text-lg font-bold">{result.fileName}</h2>
 		<p class="text-muted">
-			{kilo(result.bytes)} in all{ship.writtenAs.ships.hasDrawings ? ', drawings included' : ''}
+			{kilo(result.bytes)} in all, {kilo(result.gzip)} with gzip{ship.writtenAs.ships.hasDrawings
+				? ', drawings included'
+				: ''}
 		</p>
 	</div>
 	{#if hasMotion}
@@ -92,6 +95,11 @@
 {#if ship.isStale}<p class="mb-3 rounded-md border border-rust px-3 py-1.5 text-rust" role="status">
 		The project has changed since: export again.
 	</p>{/if}
+{#if ship.weights?.isBounded}
+	{#key ship.weights}
+		<WeightChart weights={ship.weights} onbound={(percent) => (ship.percent = percent)} />
+	{/key}
+{/if}
 <HowToPlay format={ship.writtenAs} fileName={result.fileName} clip={result.clips[0]?.name ?? ''} />
 {#each notices as { title, notes } (title)}
 	<details class="mb-3 rounded-md border border-rule px-3 py-1.5">

@@ -1,5 +1,6 @@
 /** Profiles made, changed and removed by hand. */
-import { inOrder, type Profile } from '$core/document/types';
+import type { Profile } from '$core/document/profiles';
+import { inOrder } from '$core/document/types';
 import { putProfile, removeProfile } from '$core/edits/profiles';
 import { changeIn } from '$core/edits/triggers';
 import { generateKeyBetween } from 'fractional-indexing';

@@ -1,17 +1,19 @@
 /** What is chosen in Ship, and what was written last. */
+import type { Profile } from '$core/document/profiles';
 import { fileStem, stemOfClips } from '$core/formats/file-name';
 import { toast } from 'svelte-sonner';
 import { assetsOf } from '$core/document/assets';
-import { inOrder, type Clip, type Profile } from '$core/document/types';
+import { inOrder, type Clip } from '$core/document/types';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
 import type { Bounds } from '$core/tracks/bounds';
 import type { TrackPath } from '$core/tracks/track';
-import { addresses, api, type Exported } from '$lib/api/client';
+import { addresses, api, type Exported, type ExportRequest } from '$lib/api/client';
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
 import { Played } from './played/played.svelte';
 import { isPlayed } from './played/reader';
+import { Weights } from './weights.svelte';
 
 /** What a profile says beside its name. */
 export type ProfileChoices = Omit<Profile, 'type' | 'id' | 'order' | 'name'>;
@@ -39,6 +41,8 @@ export class ShipState {
 	writtenAs = $state.raw<ShippingFormat>(SHIPPING[0]);
 	/** The result as its readers show it; null for formats that nothing plays here. */
 	played = $state.raw<Played | null>(null);
+	/** How large the result would be with other bounds. */
+	weights = $state.raw<Weights | null>(null);
 	/** The document that the result was made from: a later edit makes it old. */
 	private madeFrom = $state.raw<unknown>(null);
 
@@ -134,28 +138,37 @@ export class ShipState {
 		this.left = next;
 	}
 
+	/** What is chosen now, as the server is asked for it. */
+	get request(): ExportRequest {
+		const { switches, numbers = [] } = this.format.ships;
+		return {
+			clips: this.chosen.map((clip) => clip.id),
+			target: this.format.id,
+			bounds: this.bounds,
+			...Object.fromEntries(switches.map(({ id }) => [id, this.switches[id] ?? false])),
+			...Object.fromEntries(numbers.map(({ id }) => [id, this.numbers[id] ?? null])),
+		};
+	}
+
 	async write(): Promise<void> {
 		const { session, format } = this;
 		if (!this.canWrite) return;
 		this.isWorking = true;
 		await session.saver.flushed();
 		const from = session.doc;
-		const answer = await api.export(session.project.id, {
-			clips: this.chosen.map((clip) => clip.id),
-			target: format.id,
-			bounds: this.bounds,
-			...Object.fromEntries(format.ships.switches.map(({ id }) => [id, this.switches[id] ?? false])),
-			...Object.fromEntries((format.ships.numbers ?? []).map(({ id }) => [id, this.numbers[id] ?? null])),
-		});
+		const request = this.request;
+		const answer = await api.export(session.project.id, request);
 		this.isWorking = false;
 		if (!answer.ok) {
 			toast.error(answer.problem.title, { description: answer.problem.detail, duration: 10_000 });
 			return;
 		}
+		this.weights?.stop();
 		this.result = answer.value;
 		this.writtenAs = format;
 		session.exported++;
 		this.madeFrom = from;
+		this.weights = new Weights(session.project.id, request, answer.value, format.ships.hasMotion);
 		this.played?.close();
 		this.played = isPlayed(format.id) ? new Played(from, answer.value, format.id) : null;
 	}
@@ -163,6 +176,7 @@ export class ShipState {
 	/** Lets go of what plays; call it when the room is left. */
 	close(): void {
 		this.played?.close();
+		this.weights?.stop();
 	}
 
 	/** The unit of a path, with its space. */

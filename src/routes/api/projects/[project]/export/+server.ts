@@ -1,5 +1,6 @@
 import { stemOfClips } from '$core/formats/file-name';
 import { json } from '@sveltejs/kit';
+import { gzipSync } from 'node:zlib';
 import { shippingFormat } from '$core/formats/registry';
 import { answer } from '$lib/server/problem';
 import { readExportRequest } from '$lib/server/exports/request';
@@ -31,6 +32,9 @@ export function POST({ params, request }): Promise<Response> {
 			report: JSON.stringify(report),
 			made_at: new Date().toISOString(),
 		});
-		return json({ id, fileName, bytes: bytes.length, ...report }, { status: 201 });
+		return json(
+			{ id, fileName, bytes: bytes.length, gzip: gzipSync(bytes).length, ...report },
+			{ status: 201 },
+		);
 	});
 }
