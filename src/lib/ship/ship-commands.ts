@@ -8,6 +8,7 @@ import { addresses } from '$lib/api/client';
 import { commandsOf, type Command } from '$lib/ui/command';
 import type { Session } from '$lib/session/session.svelte';
 import { keepProfile } from './profile-acts';
+import { stageColours } from '$lib/stage/stage-colours';
 import type { ShipState } from './ship-state.svelte';
 
 export function copyCommandLine(ship: ShipState): void {
@@ -19,6 +20,12 @@ export function copyText(text: string): void {
 		() => toast('Copied'),
 		() => toast.error('The browser does not let this page copy'),
 	);
+}
+
+/** Makes the film with the colours of the page as it is now. */
+export function makeFilm({ film }: ShipState): Promise<void> {
+	const sky = getComputedStyle(document.body).getPropertyValue('--sky').trim();
+	return film.make(stageColours(document.body), (ground) => (ground === 'stage' ? sky : ground));
 }
 
 const fieldOf = (field: string) => document.querySelector<HTMLElement>(`[data-field="${field}"]`);
@@ -33,8 +40,8 @@ export function shipCommands(session: Session, ship: ShipState, goTo: (place: Pl
 			'ship-export',
 			'Export the chosen clips',
 			'$mod+Enter',
-			() => void ship.write(),
-			() => ship.canWrite,
+			() => void (ship.isFilm ? makeFilm(ship) : ship.write()),
+			() => (ship.isFilm ? ship.film.progress === null : ship.canWrite),
 		),
 		command(
 			'ship-download',
@@ -45,9 +52,10 @@ export function shipCommands(session: Session, ship: ShipState, goTo: (place: Pl
 		),
 		...SHIPPING.map((format) =>
 			command(`ship-to-${format.id}`, `Format: ${format.name} (${format.extensions[0]})`, '', () => {
-				ship.format = format;
+				ship.chooseFormat(format);
 			}),
 		),
+		command('ship-film', 'Film or pictures: GIF, WebM, PNG, contact sheet', '', () => (ship.isFilm = true)),
 		...inOrder(session.doc.profiles).map((profile) =>
 			command(`ship-profile-${profile.id}`, `Profile: ${profile.name}`, '', () => ship.take(profile)),
 		),

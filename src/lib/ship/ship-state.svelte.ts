@@ -11,6 +11,7 @@ import { addresses, api, type Exported, type ExportRequest } from '$lib/api/clie
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
+import { FilmState } from './film/film-state.svelte';
 import { Played } from './played/played.svelte';
 import { isPlayed } from './played/reader';
 import { Weights } from './weights.svelte';
@@ -26,6 +27,9 @@ function told({ target, clips, bounds, choices }: ProfileChoices): string {
 
 export class ShipState {
 	format = $state.raw<ShippingFormat>(SHIPPING[0]);
+	/** A film instead of a file of any format. */
+	readonly film: FilmState;
+	isFilm = $state(false);
 	/** Clips that are not chosen. */
 	left = $state.raw<ReadonlySet<string>>(new Set());
 	/** The bound, in percent share of each path's range. */
@@ -86,7 +90,14 @@ export class ShipState {
 		return inOrder(this.session.doc.profiles).find((own) => told(own) === now) ?? null;
 	});
 
-	constructor(private readonly session: Session) {}
+	constructor(private readonly session: Session) {
+		this.film = new FilmState(session);
+	}
+
+	chooseFormat(format: ShippingFormat): void {
+		this.format = format;
+		this.isFilm = false;
+	}
 
 	/** What is chosen now, as a profile keeps it. */
 	get choices(): ProfileChoices {
@@ -105,7 +116,7 @@ export class ShipState {
 
 	/** Chooses what a profile says; a format that is not known here is left. */
 	take({ target, clips, bounds, choices }: Profile): void {
-		this.format = shippingFormat(target) ?? this.format;
+		this.chooseFormat(shippingFormat(target) ?? this.format);
 		this.left = new Set(
 			clips === null
 				? []
@@ -177,6 +188,7 @@ export class ShipState {
 	close(): void {
 		this.played?.close();
 		this.weights?.stop();
+		this.film.close();
 	}
 
 	/** The unit of a path, with its space. */

@@ -19,6 +19,7 @@ import type { Posed } from '$core/clip/layout';
 import type { Doc, Part, Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { cancelFrame, nextPicture } from '$lib/ui/frames';
+import { facingAxisOf, type FacingAxis } from './facing-axis';
 import { disposeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
 import { PartNodes } from './part-nodes';
@@ -61,6 +62,7 @@ export class StageScene {
 		private colours: StageColours,
 		/** Where a picture of the project is fetched. */
 		assetPath: (asset: string) => string,
+		private readonly hasGrid = true,
 	) {
 		this.picture = new StagePicture(canvas, (ratio) =>
 			this.parts.sharpen((place) => ratio * this.eye.pixelsAt(place)),
@@ -184,6 +186,7 @@ export class StageScene {
 
 	private drawGrid(): void {
 		if (this.grid) disposeGrid(this.grid);
+		if (!this.hasGrid) return;
 		this.grid = makeGrid(this.view, this.space, this.colours);
 		this.scene.add(this.grid);
 	}
@@ -241,12 +244,23 @@ export class StageScene {
 	}
 
 	private readonly render = (): void => {
-		const lens = this.view === 'camera' && this.lens !== null ? this.groupOf(this.lens) : null;
-		if (lens) this.eye.follow(lens, this.parts.fieldOfView(this.lens!));
-		this.parts.setLens(lens ? this.lens : null);
+		this.aimLens();
 		this.picture.draw(this.scene, this.eye.camera);
 		this.onrender();
 	};
+
+	private aimLens(): void {
+		const lens = this.view === 'camera' && this.lens !== null ? this.groupOf(this.lens) : null;
+		if (lens) this.eye.follow(lens, this.parts.fieldOfView(this.lens!));
+		this.parts.setLens(lens ? this.lens : null);
+	}
+
+	/** Draws finely and at once, for a film: the canvas is to be taken before anything else happens. */
+	shoot(): HTMLCanvasElement {
+		this.aimLens();
+		this.picture.shoot(this.scene, this.eye.camera);
+		return this.canvas;
+	}
 
 	/** Units of the space that are as much as a metre of the world. */
 	get stretch(): number {
@@ -300,23 +314,9 @@ export class StageScene {
 	}
 
 	/** Which of a parent's axes looks most towards the eye, and whether turning about it looks reversed. */
-	facingAxis(part: string): { axis: 0 | 1 | 2; sign: 1 | -1 } {
-		const group = this.groupOf(part);
-		const parent = group?.parent ?? this.root;
-		const eye = this.eye.camera.getWorldDirection(new Vector3()).negate();
-		let axis: 0 | 1 | 2 = 2;
-		let best = 0;
-		const m = parent.matrixWorld;
-		for (const candidate of [0, 1, 2] as const) {
-			const direction = new Vector3().setFromMatrixColumn(m, candidate).normalize();
-			const towards = direction.dot(eye);
-			if (Math.abs(towards) > Math.abs(best) + 1e-6) {
-				best = towards;
-				axis = candidate;
-			}
-		}
-		const mirrored = m.determinant() < 0 ? -1 : 1;
-		return { axis, sign: Math.sign(best * mirrored) < 0 ? -1 : 1 };
+	facingAxis(part: string): FacingAxis {
+		const parent = this.groupOf(part)?.parent ?? this.root;
+		return facingAxisOf(parent, this.eye.camera.getWorldDirection(new Vector3()).negate());
 	}
 
 	/** A place of the canvas carried to the plane through a part that faces the eye, in the axes of its parent. */

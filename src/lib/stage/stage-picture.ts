@@ -59,6 +59,14 @@ export class StagePicture {
 		}, still);
 	}
 
+	/** Draws finely and at once; what is on the canvas is to be taken before anything else happens. */
+	shoot(scene: Scene, camera: Camera): void {
+		clearTimeout(this.timer);
+		this.renderer.setPixelRatio(FINER);
+		this.onstill(FINER);
+		this.renderer.render(scene, camera);
+	}
+
 	private setFine(fine: boolean): void {
 		if (fine === this.isFine) return;
 		this.isFine = fine;

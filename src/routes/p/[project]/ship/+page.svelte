@@ -2,6 +2,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import ShipChoices from '$lib/ship/ShipChoices.svelte';
 	import ShipReport from '$lib/ship/ShipReport.svelte';
+	import FilmResult from '$lib/ship/film/FilmResult.svelte';
 	import { ShipState } from '$lib/ship/ship-state.svelte';
 	import type { Place } from '$lib/acts/room-commands';
 	import { shipCommands } from '$lib/ship/ship-commands';
@@ -39,7 +40,9 @@
 		<h1 class="sr-only">Ship {session.doc.project.name}</h1>
 		<ShipChoices {ship} />
 		<section class="min-h-0 p-4 md:overflow-y-auto" aria-label="what was written">
-			{#if ship.result}
+			{#if ship.isFilm}
+				<FilmResult film={ship.film} />
+			{:else if ship.result}
 				<ShipReport {ship} result={ship.result} onmoment={openAt} />
 			{:else}
 				<div class="flex h-full flex-col items-center justify-center gap-1 text-center text-muted">
