@@ -121,6 +121,19 @@ try {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Ship' }).click();
 		await page.getByRole('button', { name: 'Export glTF' }).click();
+		await page.getByText('the file, read by').waitFor();
+		await page.getByRole('slider', { name: 'time in the clip' }).fill('41000');
+		await page.getByRole('radio', { name: '×100' }).check();
+		await page.locator('[data-stage-canvas][data-still]').waitFor();
+	});
+	await shoot('ship-film', async (page) => {
+		await open(page, 'Parcel slip', 'slip arrives');
+		await page.getByRole('link', { name: 'Ship' }).click();
+		await page.getByRole('radio', { name: /^Film or pictures/ }).check();
+		await page.getByRole('combobox', { name: 'kind of the film' }).selectOption('sheet');
+		await page.getByRole('textbox', { name: 'width of the film' }).fill('180');
+		await page.getByRole('textbox', { name: 'width of the film' }).press('Enter');
+		await page.getByRole('button', { name: 'Make Contact sheet' }).click();
 		await page.getByRole('link', { name: /^Download / }).waitFor();
 	});
 } finally {
