@@ -121,6 +121,20 @@ function hiddenParts({ parts, clips }: Prepared): string[] {
 		.map(({ name }) => `${name}: hidden by a scale of 0, since glTF's core has no switch`);
 }
 
+/** Parts whose sizes are told by the scale of what they are drawn as. */
+function stretchedParts({ parts, clips }: Prepared): string[] {
+	const sized = new Set(
+		clips.flatMap(({ encoded }) =>
+			encoded.flatMap(({ track }) => (track.path === 'size' ? [track.part.id] : [])),
+		),
+	);
+	return parts.flatMap(({ id, name, drawing }) =>
+		sized.has(id) && drawing.kind === 'card' && drawing.radius > 0
+			? [`${name}: its round corners stretch with its size`]
+			: [],
+	);
+}
+
 /** One animation a clip; a clip that moves nothing has none. */
 function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepared, own: PreparedClip): void {
 	const { clip, encoded, name } = own;
@@ -151,6 +165,10 @@ export async function writeGltf(
 	if (scene.document.getRoot().listAccessors().length === 0) scene.buffer.dispose();
 	return {
 		bytes: await newIO().writeBinary(scene.document),
-		plainer: [...(curvesOnly ? [] : plainerParts(prepared.parts)), ...hiddenParts(prepared)],
+		plainer: [
+			...(curvesOnly ? [] : plainerParts(prepared.parts)),
+			...stretchedParts(prepared),
+			...hiddenParts(prepared),
+		],
 	};
 }

@@ -10,7 +10,43 @@
 	const session = useSession();
 	const clips = $derived(session.project.clips);
 	const goesRound = $derived(film.clip !== null && film.clip.loop.mode !== 'once');
-	const FIELD = 'w-[84px]';
+	const whole = { unit: '', digits: 0, step: 1, title: undefined };
+	const pixels = { ...whole, unit: ' px', min: 16, max: MOST_SIDE };
+	const numbers = $derived([
+		{ ...pixels, key: 'width', says: 'width', label: 'width of the film' },
+		{ ...pixels, key: 'height', says: 'height', label: 'height of the film' },
+		{
+			...whole,
+			key: 'rate',
+			says: 'frames a second',
+			label: 'frames a second of the film',
+			min: 1,
+			max: 100,
+		},
+		{
+			...whole,
+			key: 'speed',
+			says: 'speed',
+			label: 'speed of the film',
+			unit: ' ×',
+			digits: 2,
+			min: 0.05,
+			max: 8,
+			step: 0.05,
+		},
+		...(goesRound
+			? [{ ...whole, key: 'rounds', says: 'rounds', label: 'rounds of the film', min: 1, max: 50 } as const]
+			: []),
+		{
+			...whole,
+			key: 'blur',
+			says: 'motion blur, pictures a frame',
+			label: 'pictures a frame, for motion blur',
+			title: 'Each frame is the mean of so many pictures over half of its time',
+			min: 1,
+			max: 32,
+		},
+	] as const);
 	const ROW = 'flex items-center justify-between gap-2';
 </script>
 
@@ -38,91 +74,22 @@
 			{#each FILM_KINDS as { id, name } (id)}<option value={id}>{name}</option>{/each}
 		</select></label
 	>
-	<label class={ROW}
-		><span>width</span>
-		<NumberField
-			label="width of the film"
-			value={film.width}
-			unit=" px"
-			digits={0}
-			min={16}
-			max={MOST_SIDE}
-			step={1}
-			class={FIELD}
-			oncommit={(v) => (film.width = Math.round(v))}
-		/></label
-	>
-	<label class={ROW}
-		><span>height</span>
-		<NumberField
-			label="height of the film"
-			value={film.height}
-			unit=" px"
-			digits={0}
-			min={16}
-			max={MOST_SIDE}
-			step={1}
-			class={FIELD}
-			oncommit={(v) => (film.height = Math.round(v))}
-		/></label
-	>
-	<label class={ROW}
-		><span>frames a second</span>
-		<NumberField
-			label="frames a second of the film"
-			value={film.rate}
-			digits={0}
-			min={1}
-			max={100}
-			step={1}
-			class={FIELD}
-			oncommit={(v) => (film.rate = Math.round(v))}
-		/></label
-	>
-	<label class={ROW}
-		><span>speed</span>
-		<NumberField
-			label="speed of the film"
-			value={film.speed}
-			unit=" ×"
-			digits={2}
-			min={0.05}
-			max={8}
-			step={0.05}
-			class={FIELD}
-			oncommit={(v) => (film.speed = v)}
-		/></label
-	>
-	{#if goesRound}
+	{#each numbers as { key, says, label, title, unit, digits, min, max, step } (key)}
 		<label class={ROW}
-			><span>rounds</span>
+			><span {title}>{says}</span>
 			<NumberField
-				label="rounds of the film"
-				value={film.rounds}
-				digits={0}
-				min={1}
-				max={50}
-				step={1}
-				class={FIELD}
-				oncommit={(v) => (film.rounds = Math.round(v))}
+				{label}
+				value={film[key]}
+				{unit}
+				{digits}
+				{min}
+				{max}
+				{step}
+				class="w-[84px]"
+				oncommit={(v) => (film[key] = digits === 0 ? Math.round(v) : v)}
 			/></label
 		>
-	{/if}
-	<label class={ROW}
-		><span title="Each frame is the mean of so many pictures over half of its time"
-			>motion blur, pictures a frame</span
-		>
-		<NumberField
-			label="pictures a frame, for motion blur"
-			value={film.blur}
-			digits={0}
-			min={1}
-			max={32}
-			step={1}
-			class={FIELD}
-			oncommit={(v) => (film.blur = Math.round(v))}
-		/></label
-	>
+	{/each}
 	<label class={ROW}
 		><span>ground</span>
 		<select
