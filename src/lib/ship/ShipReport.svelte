@@ -47,7 +47,7 @@
 </script>
 
 <div class="mb-3 flex items-start gap-x-5 gap-y-2 max-md:flex-wrap">
-	<div>
+	<div class="max-w-[230px]">
 		<h2 class="text-lg font-bold">{result.fileName}</h2>
 		<p class="text-muted">
 			{kilo(result.bytes)} in all, {kilo(result.gzip)} with gzip{ship.writtenAs.ships.hasDrawings
@@ -71,9 +71,7 @@
 				<span class="block font-mono text-base font-semibold"
 					>{writeNumber(100 * worstShare(result), 1)} %</span
 				><span class="text-muted"
-					>of the bound, read back{measuredOnly(result) > 0
-						? '; formulas (≈) are measured closely, not guaranteed'
-						: ''}</span
+					>of the bound, read back{measuredOnly(result) > 0 ? '; formulas (≈) closely measured' : ''}</span
 				>
 			</p>
 			{#if result.origin}
