@@ -19,6 +19,7 @@ export interface ExportOptions {
 	boundTranslation?: number;
 	boundRotation?: number;
 	boundScale?: number;
+	boundNumber?: number;
 	out: string;
 	/** Which part of how many of the work is done here, from 1. */
 	shard?: { part: number; of: number };
@@ -58,6 +59,7 @@ function taskOf(file: string, doc: Doc, asked: ExportOptions): Task {
 		translation: asked.boundTranslation,
 		rotation: asked.boundRotation,
 		scale: asked.boundScale,
+		number: asked.boundNumber,
 	};
 	return {
 		file,

@@ -57,7 +57,7 @@ it.each([
 		],
 	],
 	[
-		'export p.json --clip a --clip b --out o.glb --bound 0.01 --bound-translation 2 --bound-rotation 0.5 --bound-scale 0.1',
+		'export p.json --clip a --clip b --out o.glb --bound 0.01 --bound-translation 2 --bound-rotation 0.5 --bound-scale 0.1 --bound-number 0.02',
 		[
 			'exportFiles',
 			['p.json'],
@@ -68,6 +68,7 @@ it.each([
 				boundTranslation: 2,
 				boundRotation: 0.5,
 				boundScale: 0.1,
+				boundNumber: 0.02,
 			},
 		],
 	],
@@ -107,7 +108,8 @@ it.each([
 	['export p.json --clip a --out o.glb --bound 0', /It must be a number above 0/],
 	['export p.json --clip a --out o.glb --bound-scale much', /It must be a number above 0/],
 	['rehearse p.json --frames often', /It must be a number above 0/],
-	['sample p.json --clip a --rate Infinity', /It must be a number above 0/],
+	['sample p.json --clip a --rate Infinity', /It must be a number from 0.001 to 10000/],
+	['sample p.json --clip a --rate 1e6', /It must be a number from 0.001 to 10000/],
 	['check p.json --loud', /unknown option '--loud'/],
 ])('%s is refused, with a hint and exit code 2', async (line, message) => {
 	expect(await called(line)).toBe(null);

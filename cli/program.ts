@@ -96,7 +96,7 @@ function addExport(program: Command, actions: Actions): void {
 				'a profile that the project keeps, or "all", instead of clips and what follows; may be given several times',
 			)
 				.argParser(several)
-				.conflicts(['clip', 'to', 'bound', 'boundTranslation', 'boundRotation', 'boundScale']),
+				.conflicts(['clip', 'to', 'bound', 'boundTranslation', 'boundRotation', 'boundScale', 'boundNumber']),
 		)
 		.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
 		.option(
@@ -108,7 +108,11 @@ function addExport(program: Command, actions: Actions): void {
 		.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
 		.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
 		.option('--bound-scale <factor>', 'largest error of scales', positive)
-		.option('--bound-number <value>', 'largest error of other numbers (this target has none yet)', positive)
+		.option(
+			'--bound-number <value>',
+			'largest error of other numbers (sizes, opacity, colours 0 to 1), each in its own unit',
+			positive,
+		)
 		.requiredOption('--out <file>', 'file to write; of several, the folder')
 		.option(
 			'--shard <part/of>',
@@ -143,7 +147,7 @@ function addReading(program: Command, actions: Actions): void {
 		.description('print what a reader of the exported clip should see, as JSON')
 		.argument('<file>', FILE)
 		.requiredOption('--clip <name>', CLIP, several)
-		.option('--rate <hertz>', 'samples a second', positive, 60)
+		.option('--rate <hertz>', 'samples a second', within({ lowest: 0.001, highest: 10_000 }), 60)
 		.action((file, options) => actions.sampleFile(file, options));
 	program
 		.command('check')

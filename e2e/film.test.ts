@@ -14,7 +14,7 @@ async function openFilm(page: Page, server: TestServer, project: string, clip: s
 	for (const [name, value] of [
 		['width of the film', '120'],
 		['height of the film', '90'],
-		['frames a second of the film', '10'],
+		['frame rate of the film', '10'],
 	])
 		await write(page, name, value);
 }
@@ -110,8 +110,8 @@ test('PNG frames move, are clear where nothing is, blur what is fast, and a shee
 
 test('a film can be stopped, and one that is too long says so before', async ({ app, server }) => {
 	await openFilm(app, server, 'Quay', 'lamp sweep');
-	await write(app, 'frames a second of the film', '60');
-	await write(app, 'rounds of the film', '4');
+	await write(app, 'frame rate of the film', '60');
+	await write(app, 'iterations of the film', '4');
 	await write(app, 'pictures a frame, for motion blur', '32');
 	await app.getByRole('button', { name: 'Make GIF' }).click();
 	await expect(app.getByRole('progressbar', { name: 'frames that are made' })).toBeVisible();

@@ -3,7 +3,7 @@ import { evaluateRound } from '../../player/motion';
 import { ticksToSeconds } from '../../player/time';
 import type { CompiledClip } from '../clip/compile';
 import { piecesOver } from '../clip/trace';
-import type { Bounds } from './bounds';
+import { ownBound, type Bounds } from './bounds';
 
 /** Times a second at which a file is compared with its clips, beside all keys. */
 const LOOKS = 480;
@@ -53,7 +53,6 @@ export function boundsIn(compiled: CompiledClip, looks: Float64Array, bounds: Bo
 		if (kind === 'rotation' || kind === 'angles')
 			return Math.max(bounds.rotation ?? 180 * bounds.relative, LEAST_TURN);
 		const { range, largest } = reach[i];
-		const own = path === 'translation' || path === 'scale' ? bounds[path] : undefined;
-		return Math.max(own ?? bounds.relative * range, LEAST_SHARE * largest, 1e-12);
+		return Math.max(ownBound(bounds, path) ?? bounds.relative * range, LEAST_SHARE * largest, 1e-12);
 	});
 }

@@ -223,6 +223,23 @@ describe('beside the places of nodes, a file says', () => {
 		]);
 	});
 
+	it('each within the bound of other numbers, where that is set', async () => {
+		const doc = flag()
+			.keys('flag', 'opacity', [
+				[0, 1, { kind: 'family', family: 'elastic', way: 'out' }],
+				[60, 0.1],
+			])
+			.build();
+		const shipped = async (number?: number) => {
+			const { clips } = await shipGltf(doc, clipsInOrder(doc), { bounds: { relative: 0.1, number } });
+			return clips[0].tracks.find(({ path }) => path === 'colour')!;
+		};
+		const [wide, narrow] = [await shipped(), await shipped(0.002)];
+		expect([wide.bound > 0.05, narrow.bound]).toEqual([true, 0.002]);
+		expect(narrow.error).toBeLessThanOrEqual(0.002);
+		expect(narrow.keys).toBeGreaterThan(wide.keys);
+	});
+
 	it('a part that nobody sees, which fades, without a word or a hole', async () => {
 		const builder = flag().keys('flag', 'opacity', [
 			[0, 1],

@@ -22,7 +22,7 @@ export function movingRoots({ channels, vectors, formulas, parts, indexOfPart }:
 	});
 }
 
-/** Whether a part is another one, or hangs on it over any others. */
+/** Whether a part is another one, or a descendant of it. */
 export function hangsOn(tree: PartTree, part: string | null, root: string): boolean {
 	return (
 		part !== null && (part === root || hangsOn(tree, tree.parts[tree.indexOfPart.get(part)!].parent, root))

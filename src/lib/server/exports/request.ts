@@ -4,7 +4,7 @@ import type { Bounds } from '$core/tracks/bounds';
 import { ApiError } from '../problem';
 import type { ExportTask } from './worker';
 
-const OWN_BOUNDS = ['translation', 'rotation', 'scale'] as const;
+const OWN_BOUNDS = ['translation', 'rotation', 'scale', 'number'] as const;
 
 /** Numbers of a format, those that are asked for. */
 function numbersIn(

@@ -18,8 +18,9 @@
 		{
 			...whole,
 			key: 'rate',
-			says: 'frames a second',
-			label: 'frames a second of the film',
+			says: 'frame rate',
+			label: 'frame rate of the film',
+			unit: ' fps',
 			min: 1,
 			max: 100,
 		},
@@ -35,7 +36,16 @@
 			step: 0.05,
 		},
 		...(goesRound
-			? [{ ...whole, key: 'rounds', says: 'rounds', label: 'rounds of the film', min: 1, max: 50 } as const]
+			? [
+					{
+						...whole,
+						key: 'rounds',
+						says: 'iterations',
+						label: 'iterations of the film',
+						min: 1,
+						max: 50,
+					} as const,
+				]
 			: []),
 		{
 			...whole,

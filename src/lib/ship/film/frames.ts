@@ -12,7 +12,7 @@ export interface FilmOptions {
 	/** Pixels. */
 	width: number;
 	height: number;
-	/** Frames a second. */
+	/** Frames per second. */
 	rate: number;
 	/** How fast the clip plays in it: 1 is its own speed. */
 	speed: number;

@@ -137,7 +137,7 @@ export class Played {
 		return { ...worst, part: this.doc.parts[worst.part].name };
 	});
 
-	/** Parts, with what hangs on them, that are drawn elsewhere than the project has them by more than a bound. */
+	/** Parts, with their children, that are drawn elsewhere than the project has them by more than a bound. */
 	readonly apart = $derived.by(() => {
 		const { current, shares, factor } = this;
 		if (!current || !shares) return [];
