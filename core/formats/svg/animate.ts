@@ -1,13 +1,10 @@
 /** Keyframes as SMIL's animations of attributes. Source: SVG Animations Level 2; SMIL 3.0, 12.5. */
 import { ticksToSeconds } from '../../../player/time';
 import type { Clip } from '../../document/types';
-import { STRAIGHT, type Frame } from '../web/frames';
+import { APART, HELD, STRAIGHT, type Frame } from '../web/frames';
 import { framesOfRound, roundOf } from '../web/round';
 
 const BEZIER = /^cubic-bezier\(([^)]+)\)$/;
-const HELD = 'step-end';
-/** Shares of a round that two keys are apart where a value jumps. */
-const APART = 1e-7;
 
 function handlesOf(easing: string): number[] | null {
 	return BEZIER.exec(easing)?.[1].split(',').map(Number) ?? null;

@@ -11,6 +11,8 @@ import { courseOf, timingOf } from './animate';
 /** Digits of what stands still: a ten-thousandth of a pixel. */
 const DIGITS = 4;
 const n = (v: number) => String(Number(v.toFixed(DIGITS)) + 0);
+/** What moves has the digits that it was measured with. */
+const moving = (v: number) => String(Number(v.toFixed(12)) + 0);
 const escaped = (text: string) =>
 	text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign]!);
 
@@ -83,7 +85,7 @@ export class PartDrawer {
 			`<g data-part="${escaped(this.names.get(id)!)}" transform="translate(${n(x)} ${n(y)})"${rest.opacity === 1 ? '' : ` opacity="${n(rest.opacity)}"`}${part.visible ? '' : ' visibility="hidden"'}>`,
 		];
 		const animations = [
-			(moved ? this.turn('translate', moved, ([dx, dy]) => `${n(x + dx)} ${n(y + dy)}`) : '') +
+			(moved ? this.turn('translate', moved, ([dx, dy]) => `${moving(x + dx)} ${moving(y + dy)}`) : '') +
 				(faded ? this.animate('opacity', faded, ([v]) => String(v)) : '') +
 				(shown ? this.animate('visibility', shown, ([v]) => (v < 0.5 ? 'hidden' : 'visible')) : ''),
 		];
@@ -125,7 +127,7 @@ export class PartDrawer {
 		const animations = own
 			? members.map((member) =>
 					this.animate(member, own, (v) =>
-						n(at(Object.fromEntries(EDGES.map((edge, k) => [edge, v[k]])) as unknown as Reveal)[member]),
+						moving(at(Object.fromEntries(EDGES.map((edge, k) => [edge, v[k]])) as unknown as Reveal)[member]),
 					),
 				)
 			: [];
@@ -162,7 +164,7 @@ export class PartDrawer {
 		return this.shape(part, box, fill, animations);
 	}
 
-	/** How a drawing's own attributes follow its sizes: x of `at(w, h)`. */
+	/** How a drawing's own attributes follow its sizes: each by a factor of one of them. */
 	private sized(
 		part: string,
 		attributes: Readonly<Record<string, [of: 'width' | 'height', factor: number]>>,
@@ -170,7 +172,7 @@ export class PartDrawer {
 		return Object.entries(attributes)
 			.map(([attribute, [of, factor]]) => {
 				const own = this.stripOf(part, of);
-				return own ? this.animate(attribute, own, ([v]) => n(factor * v)) : '';
+				return own ? this.animate(attribute, own, ([v]) => moving(factor * v)) : '';
 			})
 			.join('');
 	}
@@ -208,7 +210,7 @@ export class PartDrawer {
 			height: ['height', 1],
 		});
 		const rounded = this.stripOf(id, 'radius');
-		const corners = rounded ? this.animate('rx', rounded, ([v]) => n(Math.max(0, v))) : '';
+		const corners = rounded ? this.animate('rx', rounded, ([v]) => moving(Math.max(0, v))) : '';
 		return `<rect x="${n(x)}" y="${n(y)}" width="${n(width)}" height="${n(height)}"${radius > 0 || rounded ? ` rx="${n(radius)}"` : ''}${fill}>${inside}${sizes}${corners}</rect>`;
 	}
 }

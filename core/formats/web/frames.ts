@@ -25,7 +25,7 @@ export interface Frames {
 }
 
 export const STRAIGHT = 'linear';
-const HELD = 'step-end';
+export const HELD = 'step-end';
 /** Places of a span that must agree for a number to stand still in it. */
 const LOOKS = 9;
 
@@ -110,7 +110,7 @@ export function fittedFrames(source: Source, bound: number): Frames {
 }
 
 /** Shares of a clip that two frames are apart at least: at one place browsers would make one of them. */
-const APART = 1e-7;
+export const APART = 1e-7;
 
 /** Frames as they are written: their places and numbers with so many digits. */
 export function written(frames: readonly Frame[], placeDigits: number, digits: number): Frame[] {

@@ -191,7 +191,7 @@ export class Trial {
 		this.shown();
 	}
 
-	/** Whether a tap on a part, or on what it hangs on, does anything. */
+	/** Whether a tap on a part, or on a parent of it, does anything. */
 	isBound(kind: 'tap' | 'enter' | 'leave', part: string): boolean {
 		const { triggers = [], parts } = this.made?.set ?? { parts: [] };
 		for (let own = parts.find(({ name }) => name === part); own; own = parts[own.parent ?? -1])

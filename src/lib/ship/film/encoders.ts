@@ -15,8 +15,6 @@ export interface FilmKind {
 	/** Whether it shows nothing where nothing is. */
 	hasAlpha: boolean;
 	isVideo?: boolean;
-	/** A picture in which all frames are, rather than a film. */
-	isSheet?: boolean;
 	open: (options: FilmOptions, count: number) => Promise<Encoder>;
 }
 
@@ -133,5 +131,5 @@ export const FILM_KINDS: readonly FilmKind[] = [
 	{ id: 'gif', name: 'GIF', extension: '.gif', hasAlpha: true, open: openGif },
 	{ id: 'webm', name: 'WebM', extension: '.webm', hasAlpha: false, isVideo: true, open: openWebm },
 	{ id: 'png', name: 'PNG frames', extension: '.frames.zip', hasAlpha: true, open: openFrames },
-	{ id: 'sheet', name: 'Contact sheet', extension: '.png', hasAlpha: true, isSheet: true, open: openSheet },
+	{ id: 'sheet', name: 'Contact sheet', extension: '.png', hasAlpha: true, open: openSheet },
 ];

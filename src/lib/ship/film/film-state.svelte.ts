@@ -79,14 +79,23 @@ export class FilmState {
 		this.progress = 0;
 		this.problem = '';
 		try {
-			const blob = await this.encode(session.doc, clip, this.optionsOver(colourOf), colours, stopping.signal);
+			// What is chosen meanwhile is for the next one.
+			const frames = this.frames;
+			const blob = await this.encode(
+				session.doc,
+				clip,
+				kind,
+				this.optionsOver(colourOf),
+				colours,
+				stopping.signal,
+			);
 			if (blob) {
 				this.forget();
 				this.film = {
 					url: URL.createObjectURL(blob),
 					fileName: `${fileStem(clip.name)}${kind.extension}`,
 					bytes: blob.size,
-					frames: this.frames,
+					frames,
 					kind,
 				};
 			}
@@ -100,6 +109,7 @@ export class FilmState {
 	private async encode(
 		doc: Doc,
 		clip: Clip,
+		kind: FilmKind,
 		options: FilmOptions,
 		colours: StageColours,
 		signal: AbortSignal,
@@ -108,7 +118,7 @@ export class FilmState {
 		const maker = new FrameMaker(doc, clip, options, colours);
 		try {
 			await maker.ready();
-			const encoder = await this.kind.open(options, maker.count);
+			const encoder = await kind.open(options, maker.count);
 			for (let i = 0; i < maker.count; i++) {
 				if (signal.aborted) {
 					await encoder.cancel?.();
