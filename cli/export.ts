@@ -3,11 +3,11 @@ import { Piscina } from 'piscina';
 import { gzipSync } from 'fflate';
 import { existsSync, mkdirSync, watch } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { basename, dirname } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { loadShipper } from '../core/formats/loaders';
-import { measuredOnly, tellLeftOut, worstShare } from '../core/tracks/report';
-import type { Shipped } from '../core/tracks/ship';
+import { measuredOnly, tellLeftOut, worstShare, type ShipReport } from '../core/tracks/report';
+import type { Shipped, Written as WrittenFile } from '../core/tracks/ship';
 import { FORMULA_LOOKS } from '../core/tracks/track';
 import { CliError } from './error';
 import { writeOut } from './files';
@@ -40,10 +40,10 @@ async function withWorkers<T>(count: number, most: number, work: (ship: Ship) =>
 	try {
 		return await work(async ({ doc, format, clips, options }) => {
 			const task = { doc, target: format.id, clips: clips.map(({ id }) => id), ...options };
-			const result = (await pool.run(task)) as
-				{ refused: string } | { bytes: Uint8Array; report: Omit<Shipped, 'bytes'> };
+			const result = (await pool.run(task)) as { refused: string } | (WrittenFile & { report: ShipReport });
 			if ('refused' in result) throw new RangeError(result.refused);
-			return { bytes: result.bytes, ...result.report };
+			const { report, ...written } = result;
+			return { ...written, ...report };
 		});
 	} finally {
 		await pool.destroy();
@@ -67,9 +67,11 @@ function tell({ job, shipped }: Written): void {
 		return;
 	}
 	const share = (100 * worstShare(shipped)).toFixed(1);
+	const isBaked = shipped.clips.some(({ tracks }) => tracks.some(({ baked }) => baked));
 	process.stdout.write(
-		`${bytes}, ${curvesOf(shipped)} of them curves; largest error ${share} % of its bound\n`,
+		`${bytes}, ${curvesOf(shipped)} of them curves; largest error ${share} % of its bound${isBaked ? ', which keys at a fixed rate do not keep' : ''}\n`,
 	);
+	for (const { name } of shipped.beside ?? []) process.stdout.write(`beside it: ${name}\n`);
 	const measured = measuredOnly(shipped);
 	if (measured > 0)
 		process.stdout.write(
@@ -96,7 +98,10 @@ async function runJob(job: Job, ship: Ship): Promise<Written> {
 	const shipped = await ship(job).catch((error: unknown) => {
 		throw error instanceof RangeError ? new CliError(`${job.file}: ${error.message}`, 1) : error;
 	});
-	mkdirSync(dirname(job.out), { recursive: true });
+	const folder = dirname(job.out);
+	mkdirSync(folder, { recursive: true });
+	for (const { name, bytes } of shipped.beside ?? []) writeOut(join(folder, name), bytes);
+	// Last: who waits for it finds what it refers to.
 	writeOut(job.out, shipped.bytes);
 	return { job, shipped, seconds: Number(((performance.now() - start) / 1000).toFixed(3)) };
 }

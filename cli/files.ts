@@ -1,5 +1,7 @@
 /** Reading and writing the files that commands name. */
-import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { drawnAssets } from '../core/document/assets';
 import { readProjectFile } from '../core/formats/project/file';
 import { isPack } from '../core/formats/project/is-pack';
 import { readPack } from '../core/formats/project/pack';
@@ -37,10 +39,31 @@ export function writeOut(file: string, content: string | Uint8Array): void {
 
 /** A project file, or one in a zip with what it refers to. */
 export function readProject(file: string): Doc {
+	return readWithAssets(file).doc;
+}
+
+/** A project with the files that are with it, by their ids: those in its zip, or in the folder beside it. */
+export function readWithAssets(file: string): { doc: Doc; assets: Map<string, Uint8Array> } {
 	const bytes = readBytes(file);
 	const read = isPack(bytes) ? readPack(bytes) : readProjectFile(bytes.toString('utf8'));
 	if (!read.ok) throw new CliError(`${file}: ${describe(read.problems[0])}`, 1);
-	return 'doc' in read.value ? read.value.doc : read.value;
+	if ('doc' in read.value) {
+		const assets = new Map(read.value.files.map(({ id, content }) => [id, content]));
+		return { doc: read.value.doc, assets };
+	}
+	return { doc: read.value, assets: assetsBeside(file, read.value) };
+}
+
+/** What importing as a project file has put beside it. */
+function assetsBeside(file: string, doc: Doc): Map<string, Uint8Array> {
+	const folder = dirname(file);
+	const names = existsSync(folder) ? readdirSync(folder) : [];
+	return new Map(
+		[...drawnAssets(doc)].flatMap((id) => {
+			const name = names.find((own) => own.startsWith(`${id}.`) || own === id);
+			return name ? [[id, readBytes(join(folder, name))] as const] : [];
+		}),
+	);
 }
 
 /** The clips of those names in the project's order; "all" is every clip. */

@@ -1,15 +1,17 @@
 /** What an export has to write: a file for each project and profile, in an order that does not hang on who does it. */
 import type { Profile } from '../core/document/profiles';
 import { existsSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, extname, join } from 'node:path';
 import { inOrder, type Clip, type Doc } from '../core/document/types';
 import { fileStem } from '../core/formats/file-name';
+import { bundlesOf } from '../core/formats/files-out';
+import { extensionOf } from '../core/formats/format';
 import { wantedBy } from '../core/formats/profile';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '../core/formats/registry';
 import type { Bounds } from '../core/tracks/bounds';
 import type { ShipOptions } from '../core/tracks/ship';
 import { CliError } from './error';
-import { chosenClips, readProject } from './files';
+import { chosenClips, readWithAssets } from './files';
 
 export interface ExportOptions {
 	clip?: readonly string[];
@@ -25,6 +27,7 @@ export interface ExportOptions {
 	shard?: { part: number; of: number };
 	jobs?: number;
 	json?: boolean;
+	filePerClip?: boolean;
 	watch?: boolean;
 	/** Switches and numbers of formats, by their ids. */
 	[name: string]: unknown;
@@ -37,11 +40,12 @@ export interface Job {
 	profile: string;
 	format: ShippingFormat;
 	clips: Clip[];
-	options: Required<ShipOptions>;
+	options: ShipOptions;
 	/** The file that is written. */
 	out: string;
 }
-type Task = Omit<Job, 'out'>;
+/** What is written of a project: a file, or one for each clip. */
+type Task = Omit<Job, 'out'> & { perClip: boolean };
 
 function formatOf(target: string): ShippingFormat {
 	const format = shippingFormat(target);
@@ -67,6 +71,7 @@ function taskOf(file: string, doc: Doc, asked: ExportOptions): Task {
 		profile: '',
 		format,
 		clips: chosenClips(doc, asked.clip ?? ['all']),
+		perClip: asked.filePerClip === true,
 		options: {
 			bounds,
 			switches: Object.fromEntries(switches.map(({ id }) => [id, asked[id] === true])),
@@ -90,8 +95,9 @@ function profileTask(file: string, doc: Doc, profile: Profile): Task {
 }
 
 function tasksOf(file: string, asked: ExportOptions): Task[] {
-	const doc = readProject(file);
-	if (!asked.profile) return [taskOf(file, doc, asked)];
+	const { doc, assets } = readWithAssets(file);
+	const withAssets = (task: Task): Task => ({ ...task, options: { ...task.options, assets } });
+	if (!asked.profile) return [withAssets(taskOf(file, doc, asked))];
 	const all = inOrder(doc.profiles);
 	const known = all.map(({ name }) => `"${name}"`).join(', ') || 'none';
 	const chosen = asked.profile.includes('all')
@@ -103,7 +109,7 @@ function tasksOf(file: string, asked: ExportOptions): Task[] {
 				return own;
 			});
 	if (chosen.length === 0) throw new CliError(`${file}: the project has no profiles`, 2);
-	return chosen.map((own) => profileTask(file, doc, own));
+	return chosen.map((own) => withAssets(profileTask(file, doc, own)));
 }
 
 /** A project file's name without what tells its kind. */
@@ -118,14 +124,29 @@ export function jobsOf(files: readonly string[], asked: ExportOptions): Job[] {
 	if (asked.clip === undefined && asked.profile === undefined)
 		throw new CliError('say which clips (--clip NAME, or --clip all) or which profile (--profile NAME)', 2);
 	const tasks = [...new Set(files)].flatMap((file) => tasksOf(file, asked));
-	if (tasks.length === 1 && !isFolder(asked.out)) return [{ ...tasks[0], out: asked.out }];
+	if (tasks.length === 1 && !tasks[0].perClip && !isFolder(asked.out)) {
+		const [task] = tasks;
+		const ending = extensionOf(task.format, task.options.switches ?? {});
+		if (ending !== task.format.extensions[0] && extname(asked.out) !== ending)
+			throw new CliError(`${asked.out}: what is asked for is a ${ending} file`, 2);
+		return [named(task, asked.out)];
+	}
 	const taken = new Map<string, Task>();
-	return tasks.map((task) => {
+	return tasks.flatMap((task) => {
+		const ending = extensionOf(task.format, task.options.switches ?? {});
 		const profile = task.profile === '' ? '' : `-${fileStem(task.profile)}`;
-		const out = join(asked.out, `${stemOf(task.file)}${profile}${task.format.extensions[0]}`);
-		const other = taken.get(out);
-		if (other) throw new CliError(`${other.file} and ${task.file} would both be written to ${out}`, 2);
-		taken.set(out, task);
-		return { ...task, out };
+		return bundlesOf(task.doc, task.clips, task.perClip).map(({ clips, name }) => {
+			const clip = task.perClip ? `-${name}` : '';
+			const out = join(asked.out, `${stemOf(task.file)}${profile}${clip}${ending}`);
+			const other = taken.get(out);
+			if (other) throw new CliError(`${other.file} and ${task.file} would both be written to ${out}`, 2);
+			taken.set(out, task);
+			return named({ ...task, clips }, out);
+		});
 	});
+}
+
+/** What stands beside a file is called as it is. */
+function named({ perClip: _, ...task }: Task, out: string): Job {
+	return { ...task, out, options: { ...task.options, name: basename(out, extname(out)) } };
 }

@@ -20,11 +20,13 @@ function positive(text: string): number {
 
 /** Reads a number of a range. */
 const within =
-	({ lowest, highest }: { lowest: number; highest: number }) =>
+	({ lowest, highest, whole }: { lowest: number; highest: number; whole?: boolean }) =>
 	(text: string) => {
 		const value = Number(text);
-		if (!(value >= lowest && value <= highest))
-			throw new InvalidArgumentError(`It must be a number from ${lowest} to ${highest}.`);
+		if (!(value >= lowest && value <= highest) || (whole && !Number.isInteger(value)))
+			throw new InvalidArgumentError(
+				`It must be a ${whole ? 'whole ' : ''}number from ${lowest} to ${highest}.`,
+			);
 		return value;
 	};
 
@@ -124,6 +126,7 @@ function addExport(program: Command, actions: Actions): void {
 			'files that are written at once (without it as many as there are processors)',
 			count,
 		)
+		.option('--file-per-clip', 'a file for each clip, written into the folder')
 		.option('--watch', 'write again whenever a project file changes')
 		.option('--json', 'print what was written as JSON')
 		.action((files, options) => actions.exportFiles(files, options));

@@ -91,7 +91,7 @@ const LOOKS = 240;
 const JUMP_TICKS = 5e-5;
 
 /** Jumps of a function between places that are known: found where a change does not shrink with its stretch. */
-function findJumps(read: (t: number) => number, length: number, known: readonly Piece[]): Piece[] {
+export function findJumps(read: (t: number) => number, length: number, known: readonly Piece[]): Piece[] {
 	const marks = [...new Set([0, ...known.map((piece) => piece.t).filter((t) => t < length), length])];
 	const found: Piece[] = [];
 	for (let m = 0; m + 1 < marks.length; m++) {

@@ -1,9 +1,13 @@
 /** The files that a project refers to: pictures, films, sounds and models, by the SHA-256 of their content. */
 import type { Doc } from './types';
 
+/** Pictures and models that parts are drawn as. */
+export function drawnAssets({ parts }: Pick<Doc, 'parts'>): Set<string> {
+	return new Set(Object.values(parts).flatMap(({ drawing }) => ('asset' in drawing ? [drawing.asset] : [])));
+}
+
 export function assetsOf(doc: Doc): Set<string> {
-	const found = new Set<string>();
-	for (const { drawing } of Object.values(doc.parts)) if ('asset' in drawing) found.add(drawing.asset);
+	const found = drawnAssets(doc);
 	for (const { reference, sound } of Object.values(doc.clips)) {
 		if (reference) found.add(reference.asset);
 		if (sound) found.add(sound.asset);

@@ -71,8 +71,8 @@ function revolve(
 	builder: MeshBuilder,
 	[w, h, d]: Vec3,
 	profile: readonly { r: number; y: number; nr: number; ny: number }[],
+	segments: number,
 ): void {
-	const segments = 32;
 	const at = (i: number, p: (typeof profile)[number]): { position: Vec3; normal: Vec3 } => {
 		const angle = (2 * Math.PI * i) / segments;
 		const [c, s] = [Math.cos(angle), Math.sin(angle)];
@@ -100,11 +100,18 @@ function revolve(
 	}
 }
 
-const BALL = Array.from({ length: 17 }, (_, i) => {
-	const angle = (Math.PI * i) / 16;
-	const [r, y] = [Math.sin(angle), Math.cos(angle)];
-	return { r, y, nr: r, ny: y };
-});
+function ball(segments: number): { r: number; y: number; nr: number; ny: number }[] {
+	const rows = segments / 2;
+	return Array.from({ length: rows + 1 }, (_, i) => {
+		const angle = (Math.PI * i) / rows;
+		// The poles are points.
+		const [r, y] = [i % rows === 0 ? 0 : Math.sin(angle), Math.cos(angle)];
+		return { r, y, nr: r, ny: y };
+	});
+}
+/** Sides about a round body as it is shown; `meshOf` takes fewer, an even number, for bodies that stay small. */
+export const SEGMENTS = 32;
+
 const CYLINDER = [
 	{ r: 0, y: 1, nr: 0, ny: 1 },
 	{ r: 1, y: 1, nr: 0, ny: 1 },
@@ -228,7 +235,7 @@ export function strokeMeshOf(drawing: Drawing, space: Space): Mesh | null {
  * y and face z; an SVG path is drawn upright in either space; a model stands for its bounds. Throws on a path that
  * cannot be read.
  */
-export function meshOf(drawing: Drawing, space: Space): Mesh | null {
+export function meshOf(drawing: Drawing, space: Space, segments = SEGMENTS): Mesh | null {
 	if ('filled' in drawing && drawing.filled === false) return null;
 	const builder = new MeshBuilder();
 	switch (drawing.kind) {
@@ -240,13 +247,13 @@ export function meshOf(drawing: Drawing, space: Space): Mesh | null {
 			box(builder, drawing.size);
 			break;
 		case 'ball':
-			revolve(builder, drawing.size, BALL);
+			revolve(builder, drawing.size, ball(segments), segments);
 			break;
 		case 'cylinder':
-			revolve(builder, drawing.size, CYLINDER);
+			revolve(builder, drawing.size, CYLINDER, segments);
 			break;
 		case 'cone':
-			revolve(builder, drawing.size, CONE);
+			revolve(builder, drawing.size, CONE, segments);
 			break;
 		case 'label':
 		case 'image':

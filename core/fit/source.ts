@@ -24,8 +24,11 @@ export interface Source extends RowKind {
 	 * at. Its bound is measured there, not guaranteed everywhere.
 	 */
 	looks?: number;
-	/** Writes the value at a time in ticks (any real number), continuous from the right. */
-	evaluate(ticks: number, out: Float64Array): void;
+	/**
+	 * Writes the value at a time in ticks (any real number), continuous from the right; in a later round than the first
+	 * with what accumulates until then.
+	 */
+	evaluate(ticks: number, out: Float64Array, round?: number): void;
 }
 
 /** How far two values are apart: degrees for quaternions, else the largest difference of a component. */

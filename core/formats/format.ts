@@ -9,6 +9,8 @@ export interface FormatSwitch {
 	/** As the command line calls it, without dashes. */
 	flag: string;
 	says: string;
+	/** What files are called by it, with the dot; as always when absent. */
+	extension?: string;
 }
 
 /** A number that can be chosen when clips leave. */
@@ -22,6 +24,7 @@ export interface FormatNumber {
 	unit: string;
 	lowest: number;
 	highest: number;
+	whole?: true;
 	/** What it is where nobody says: of a project, and in words. */
 	initial: (doc: Doc) => number;
 	initially: string;
@@ -48,6 +51,15 @@ export interface FormatShipping {
 	usage?: readonly { who: string; lines: (file: string, clip: string) => string }[];
 	/** What plays such files, to be taken along: files that the server has. */
 	playedBy?: readonly { path: string; says: string }[];
+}
+
+/** How a file ends that leaves with these switches. */
+export function extensionOf(
+	{ extensions, ships }: Pick<Format, 'extensions' | 'ships'>,
+	switches: Readonly<Record<string, boolean>>,
+): string {
+	const own = ships?.switches.find(({ id, extension }) => extension !== undefined && switches[id]);
+	return own?.extension ?? extensions[0];
 }
 
 /** A project that came in. */

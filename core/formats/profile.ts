@@ -4,10 +4,15 @@ import { clipsInOrder, type Clip, type Doc } from '../document/types';
 import type { ShipOptions } from '../tracks/ship';
 import { shippingFormat, type ShippingFormat } from './registry';
 
+/** What profiles call the choice of a file for each clip, of any format. */
+export const PER_CLIP = 'perClip';
+
 export interface Wanted {
 	format: ShippingFormat;
 	clips: Clip[];
-	options: Required<ShipOptions>;
+	options: ShipOptions;
+	/** Whether each clip has a file of its own. */
+	perClip: boolean;
 }
 
 /** Null where this version does not know the format. Choices that the format has not are left. */
@@ -17,6 +22,7 @@ export function wantedBy(doc: Doc, { target, clips, bounds, choices }: Profile):
 	const { switches, numbers = [] } = format.ships;
 	return {
 		format,
+		perClip: choices[PER_CLIP] === true,
 		clips: clipsInOrder(doc).filter(({ id }) => clips?.includes(id) ?? true),
 		options: {
 			bounds,

@@ -15,6 +15,9 @@ export interface ZipLimits {
 	mostFiles: number;
 }
 
+/** The time of every file in what is written: the same content makes the same bytes. */
+export const EPOCH = new Date(1980, 0, 1);
+
 const END = 0x06054b50;
 const CENTRAL = 0x02014b50;
 const LOCAL = 0x04034b50;
@@ -52,7 +55,8 @@ function entriesOf(bytes: Uint8Array, mostFiles: number): Result<Entry[]> {
 	const end = endOf(view);
 	if (end < 0) return fail('', 'This is no zip file, or its end is missing.');
 	const count = view.getUint16(end + 10, true);
-	let at = view.getUint32(end + 16, true);
+	const [listed, start] = [view.getUint32(end + 12, true), view.getUint32(end + 16, true)];
+	let at = start;
 	if (at === BEYOND) return fail('', 'Zip files of more than 4 GB are not read.');
 	if (count > mostFiles) return fail('', `The zip file holds ${count} files; ${mostFiles} is the most.`);
 	const entries: Entry[] = [];
@@ -72,6 +76,8 @@ function entriesOf(bytes: Uint8Array, mostFiles: number): Result<Entry[]> {
 		});
 		at += CENTRAL_SIZE + nameLength + extra + comment;
 	}
+	// A number of files that is too small would leave some out in silence.
+	if (at - start !== listed) return fail('', 'The list of files in this zip file is torn.');
 	return ok(entries);
 }
 

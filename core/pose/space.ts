@@ -19,8 +19,3 @@ export function translationFactors(space: Space): Vec3 {
 export function rotationFactors(space: Space): Vec3 {
 	return space === 'world' ? [1, 1, 1] : [-1, 1, -1];
 }
-
-export function toMetres(space: Space, v: Vec3): Vec3 {
-	const f = translationFactors(space);
-	return [v[0] * f[0], v[1] * f[1], v[2] * f[2]];
-}

@@ -1,5 +1,5 @@
 /** A track as keys within its bound: exact where the motion allows, else the smallest fit. */
-import { fit } from '../fit/fit';
+import { bake, fit, fitAsLinear } from '../fit/fit';
 import { measure } from '../fit/measure';
 import type { Sampler } from '../fit/sampler';
 import { distance } from '../fit/source';
@@ -40,10 +40,24 @@ function closed(sampler: Sampler, { source, largest }: Track): Sampler {
 	return { ...sampler, values: next };
 }
 
-/** Throws a RangeError when the bound cannot be kept. */
-export function encode(track: Track, bound: number): { sampler: Sampler; exact: boolean } {
+/** Where keys are placed: wherever they are the fewest, these without cubic ones, or at a fixed rate a second. */
+export type Encoding = { kind: 'fitted' } | { kind: 'linear' } | { kind: 'baked'; rate: number };
+
+/**
+ * Keys of a track within a bound; those at a fixed rate are what they are. Throws a RangeError when the bound cannot be
+ * kept.
+ */
+export function encode(
+	track: Track,
+	bound: number,
+	encoding: Encoding = { kind: 'fitted' },
+): { sampler: Sampler; exact: boolean } {
+	const { source } = track;
+	if (encoding.kind === 'baked') return { sampler: closed(bake(source, encoding.rate), track), exact: false };
+	const isLinear = encoding.kind === 'linear';
 	const own = exactSampler(track);
-	const exact = own && closed(own, track);
-	if (exact && measure(track.source, exact, bound).error <= bound) return { sampler: exact, exact: true };
-	return { sampler: closed(fit(track.source, bound).sampler, track), exact: false };
+	const exact = own && !(isLinear && own.interpolation === 'CUBICSPLINE') ? closed(own, track) : null;
+	if (exact && measure(source, exact, bound).error <= bound) return { sampler: exact, exact: true };
+	const { sampler } = isLinear ? fitAsLinear(source, bound) : fit(source, bound);
+	return { sampler: closed(sampler, track), exact: false };
 }

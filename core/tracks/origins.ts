@@ -2,13 +2,16 @@
 import { evaluateRound } from '../../player/motion';
 import { ticksToSeconds } from '../../player/time';
 import type { Quaternion } from '../../player/maths/quaternion';
+import type { Vec3 } from '../../player/maths/vector';
 import type { CompiledClip } from '../clip/compile';
-import { numberPlace, orientationIn, vectorIn, type Posed } from '../clip/layout';
+import { orientationIn, vectorIn, type Posed } from '../clip/layout';
 import type { Part } from '../document/types';
 import { sampleAt, type Sampler } from '../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../pose/matrix';
 import type { OriginError } from './report';
-import { TRACK_PATHS, type Terms, type TrackPath } from './track';
+import type { Switch } from './switch';
+import { hidingOf, TRACK_PATHS, type Terms, type TrackPath } from './track';
+import { travelOf } from './travel';
 
 const LOOKS = 240;
 
@@ -22,8 +25,11 @@ interface Pair {
 	moves: boolean;
 	truth: Matrix;
 	read: Matrix;
+	hiding: Switch | null;
 	/** Whether it is switched off, or what it hangs on is: nobody sees where it is then. */
 	isOff: boolean;
+	/** What the file leaves out of where it is, a round. */
+	travel: Vec3 | null;
 	/** Within its parent, while nothing moves it. */
 	still: Matrix;
 }
@@ -45,10 +51,11 @@ function matrixOf(of: (path: TrackPath) => readonly number[]): Matrix {
 }
 
 function pairsOf(
-	{ parts, indexOfPart, layout }: CompiledClip,
+	compiled: CompiledClip,
 	terms: Terms,
 	samplerOf: (part: string, path: TrackPath) => Sampler | undefined,
 ): Pair[] {
+	const { parts, indexOfPart, layout } = compiled;
 	const atRest = { layout, pose: layout.rest };
 	return parts.map((part) => {
 		const samplers = Object.fromEntries(TRACK_PATHS.map((path) => [path, samplerOf(part.id, path)]));
@@ -60,15 +67,31 @@ function pairsOf(
 			moves: Object.values(samplers).some((sampler) => sampler !== undefined),
 			truth: still,
 			read: still,
+			hiding: hidingOf(compiled, part, terms),
 			isOff: false,
+			travel: terms.inPlace ? travelOf(compiled, part) : null,
 			still,
 		};
 	});
 }
 
-function placeAt(pair: Pair, pairs: readonly Pair[], posed: Posed, terms: Terms, seconds: number): void {
-	const { part, samplers, moves, still } = pair;
-	const own = (path: TrackPath) => valueIn(posed, part, path, terms);
+interface Moment {
+	pairs: readonly Pair[];
+	posed: Posed;
+	terms: Terms;
+	ticks: number;
+	/** Of the clip. */
+	length: number;
+}
+
+function placeAt(pair: Pair, { pairs, posed, terms, ticks, length }: Moment): void {
+	const { part, samplers, moves, still, hiding, travel } = pair;
+	const seconds = ticksToSeconds(ticks);
+	const own = (path: TrackPath) => {
+		const value = valueIn(posed, part, path, terms);
+		if (path !== 'translation' || !travel) return value;
+		return value.map((v, k) => v - (travel[k] * terms.factors.translation[k] * ticks) / length);
+	};
 	const sampled = (path: TrackPath): readonly number[] => {
 		const sampler = samplers[path];
 		if (!sampler) return own(path);
@@ -76,8 +99,7 @@ function placeAt(pair: Pair, pairs: readonly Pair[], posed: Posed, terms: Terms,
 		return Array.from(buffer.subarray(0, path === 'rotation' ? 4 : 3));
 	};
 	const parent = pair.parent < 0 ? null : pairs[pair.parent];
-	const visible = terms.hidesByScale ? numberPlace(posed.layout, part.id, 'visible', 'value') : -1;
-	pair.isOff = parent?.isOff || (visible >= 0 && posed.pose[visible] < 0.5);
+	pair.isOff = parent?.isOff || (hiding !== null && !hiding.isOn(ticks));
 	const truth = moves ? matrixOf(own) : still;
 	const read = moves ? matrixOf(sampled) : still;
 	pair.truth = parent ? multiplyMatrices(parent.truth, truth) : truth;
@@ -101,7 +123,7 @@ export function worstOrigin(
 		const seconds = ticksToSeconds(ticks);
 		evaluateRound(compiled, ticks, 0, posed.pose);
 		for (const pair of pairs) {
-			placeAt(pair, pairs, posed, terms, seconds);
+			placeAt(pair, { pairs, posed, terms, ticks, length: clip.length });
 			if (pair.isOff) continue;
 			const { truth: a, read: b, part } = pair;
 			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / unit;

@@ -12,6 +12,8 @@ export interface TrackReport {
 	exact: boolean;
 	/** Whether the error holds everywhere; of a formula it is the largest of very many places. */
 	guaranteed: boolean;
+	/** That its keys are at a fixed rate, whatever error comes of that. */
+	baked?: true;
 	keys: number;
 	bytes: number;
 	/** What the same track costs as 60 Hz LINEAR keys. */
@@ -55,7 +57,7 @@ export interface ShipReport {
 	origin: OriginError | null;
 }
 
-/** Largest error over its bound, of all tracks whose errors are guaranteed: at most 1. */
+/** Largest error over its bound, of all tracks whose errors are guaranteed: at most 1, unless keys are at a fixed rate. */
 export function worstShare({ clips }: Pick<ShipReport, 'clips'>): number {
 	const tracks = clips.flatMap((clip) => clip.tracks).filter(({ guaranteed }) => guaranteed);
 	return tracks.reduce((worst, { error, bound }) => Math.max(worst, error / bound), 0);

@@ -79,7 +79,7 @@ describe('a file that leaves', () => {
 				turn,
 				[turn.clips.swing],
 			);
-			const [sampler] = (await gltfShipping.readBack(shipped.bytes, prepared[0])).values();
+			const [sampler] = (await gltfShipping.readBack(shipped, prepared[0])).values();
 			const numbersOf = (key: number) => {
 				const stride = sampler.interpolation === 'CUBICSPLINE' ? 12 : 4;
 				const from = key * stride + (stride === 12 ? 4 : 0);

@@ -12,6 +12,7 @@ import { boundOf, DEFAULT_BOUNDS, type Bounds } from './bounds';
 import { encode, type Encoded } from './encode';
 import { worstOrigin } from './origins';
 import type { ClipReport, LeftOut, OriginError, ShipReport, TrackReport } from './report';
+import { roundsOf, writtenTicks } from './rounds';
 import { tracksOf, type Terms } from './track';
 
 export interface PreparedClip {
@@ -19,6 +20,9 @@ export interface PreparedClip {
 	compiled: CompiledClip;
 	/** Unique among the clips of the file. */
 	name: string;
+	/** How many rounds are written, and where the last one ends, in ticks. */
+	rounds: number;
+	end: number;
 	encoded: readonly Encoded[];
 	leftOut: readonly LeftOut[];
 }
@@ -26,6 +30,8 @@ export interface PreparedClip {
 /** All that a writer needs. */
 export interface Prepared {
 	doc: Doc;
+	/** What the format says, as it was asked to. */
+	terms: Terms;
 	/** Parents before children. */
 	parts: readonly Part[];
 	/** Unique names in the file, by part. */
@@ -33,30 +39,45 @@ export interface Prepared {
 	clips: readonly PreparedClip[];
 }
 
-/** What a format is asked for beside bounds: its switches, by id. */
+/** What a format is asked for beside bounds: its switches and numbers, by their ids. */
 export type Switches = Readonly<Record<string, boolean>>;
-
-/** How a format takes part in this. */
-export interface Shipping {
-	terms(doc: Doc, switches?: Switches): Terms;
-	/** Writes the file; `plainer` says which parts it draws plainer than they are. */
-	write(prepared: Prepared, switches: Switches): Promise<{ bytes: Uint8Array; plainer: string[] }>;
-	/** The samplers of a written file by the ids of their tracks. */
-	readBack(bytes: Uint8Array, prepared: Prepared): Promise<ReadonlyMap<string, Sampler>>;
-	/** Errors that a checker of the standard finds in the file, in words. */
-	problems(bytes: Uint8Array): Promise<string[]>;
-}
-
-export interface ShipOptions {
-	bounds?: Bounds;
+export interface Choices {
 	switches?: Switches;
-	/** Numbers of the format that are chosen, by their ids. */
 	numbers?: Readonly<Record<string, number>>;
 }
 
-export interface Shipped extends ShipReport {
+/** A file that stands beside another, which names it. */
+export interface FileBeside {
+	name: string;
 	bytes: Uint8Array;
 }
+
+/** What was written: a file, and what belongs beside it. */
+export interface Written {
+	bytes: Uint8Array;
+	beside?: readonly FileBeside[];
+}
+
+/** How a format takes part in this. */
+export interface Shipping {
+	terms(doc: Doc, options?: ShipOptions): Terms;
+	/** Writes the file; `plainer` says which parts it draws plainer than they are. */
+	write(prepared: Prepared, options: ShipOptions): Promise<Written & { plainer: string[] }>;
+	/** The samplers of a written file by the ids of their tracks. */
+	readBack(written: Written, prepared: Prepared): Promise<ReadonlyMap<string, Sampler>>;
+	/** Errors that a checker of the standard finds in the file, in words. */
+	problems(written: Written): Promise<string[]>;
+}
+
+export interface ShipOptions extends Choices {
+	bounds?: Bounds;
+	/** What the file is called without its ending, for what stands beside it. */
+	name?: string;
+	/** Pictures and models that parts are drawn as, by their ids. */
+	assets?: ReadonlyMap<string, Uint8Array>;
+}
+
+export interface Shipped extends ShipReport, Written {}
 
 /** How many problems are told. */
 const TOLD = 3;
@@ -105,6 +126,7 @@ function prepare(doc: Doc, clips: readonly Clip[], terms: Terms, bounds: Bounds)
 	const clipNames = uniqueNames(clips);
 	return {
 		doc,
+		terms,
 		parts,
 		partNames: uniqueNames(parts),
 		clips: clips.map((clip) => {
@@ -112,9 +134,11 @@ function prepare(doc: Doc, clips: readonly Clip[], terms: Terms, bounds: Bounds)
 			const { tracks, leftOut } = tracksOf(doc, compiled, terms);
 			const encoded = tracks.map((track) => {
 				const own = boundOf(track, bounds);
-				return { track, ...own, ...encode(track, own.bound) };
+				return { track, ...own, ...encode(track, own.bound, terms.encoding) };
 			});
-			return { clip, compiled, name: clipNames.get(clip.id)!, encoded, leftOut };
+			const rounds = roundsOf(clip, terms.rounds ?? 1);
+			const name = clipNames.get(clip.id)!;
+			return { clip, compiled, name, rounds, end: writtenTicks(clip, rounds), encoded, leftOut };
 		}),
 	};
 }
@@ -123,6 +147,7 @@ function reportTrack(
 	{ track, bound, toProject, exact }: Encoded,
 	sampler: Sampler | undefined,
 	part: string,
+	baked: boolean,
 ): TrackReport {
 	const { error, errorAt } = sampler
 		? measure(track.source, sampler, bound)
@@ -134,6 +159,7 @@ function reportTrack(
 		encoding: sampler?.interpolation ?? 'STEP',
 		exact,
 		guaranteed: track.guaranteed,
+		...(baked ? { baked: true as const } : {}),
 		keys: sampler?.times.length ?? 0,
 		bytes: sampler ? samplerBytes(sampler) : 0,
 		bakedBytes: samplerBytes(bake(track.source, 60)),
@@ -151,18 +177,20 @@ export async function shipClips(
 	shipping: Shipping,
 	doc: Doc,
 	clips: readonly Clip[],
-	{ bounds = DEFAULT_BOUNDS, switches = {} }: ShipOptions = {},
+	options: ShipOptions = {},
 ): Promise<Shipped> {
-	const terms = shipping.terms(doc, switches);
+	const { bounds = DEFAULT_BOUNDS } = options;
+	const terms = shipping.terms(doc, options);
+	const isBaked = terms.encoding?.kind === 'baked';
 	const prepared = prepare(doc, clips, terms, bounds);
-	const { bytes, plainer } = await shipping.write(prepared, switches);
-	const samplers = await shipping.readBack(bytes, prepared);
+	const { plainer, ...written } = await shipping.write(prepared, options);
+	const samplers = await shipping.readBack(written, prepared);
 	let origin: OriginError | null = null;
-	const reports = prepared.clips.map(({ clip, compiled, encoded, leftOut }): ClipReport => {
+	const reports = prepared.clips.map(({ clip, compiled, end, encoded, leftOut }): ClipReport => {
 		const tracks = encoded.map((own) =>
-			reportTrack(own, samplers.get(own.track.id), prepared.partNames.get(own.track.part.id)!),
+			reportTrack(own, samplers.get(own.track.id), prepared.partNames.get(own.track.part.id)!, isBaked),
 		);
-		const bad = tracks.find(({ error, bound }) => !(error <= bound));
+		const bad = tracks.find(({ error, bound }) => !(isBaked ? error < Infinity : error <= bound));
 		if (bad)
 			throw new RangeError(
 				`${clip.name} · ${bad.part} · ${bad.path}: read back with an error of ${bad.error}, over ${bad.bound}`,
@@ -172,11 +200,11 @@ export async function shipClips(
 				? worstOrigin(compiled, terms, (part, path) => samplers.get(`${clip.id}/${part}/${path}`))
 				: null;
 		if (own && own.error > (origin?.error ?? 0)) origin = own;
-		const seconds = Math.fround(ticksToSeconds(clip.length));
+		const seconds = Math.fround(ticksToSeconds(end));
 		return { clip: clip.id, name: clip.name, seconds, tracks, leftOut: [...leftOut] };
 	});
-	const problems = await shipping.problems(bytes);
+	const problems = await shipping.problems(written);
 	if (problems.length > 0)
 		throw new RangeError(`the file has ${problems.length} errors: ${problems.slice(0, TOLD).join('; ')}`);
-	return { bytes, clips: reports, plainer, origin };
+	return { ...written, clips: reports, plainer, origin };
 }

@@ -8,21 +8,35 @@ import { mergePieces, piecesOver, traceOf, type Trace } from '../clip/trace';
 import type { Clip, Doc, Part, Property } from '../document/types';
 import { channelLabel } from '../document/labels';
 import type { Source } from '../fit/source';
+import type { Encoding } from './encode';
 import type { LeftOut } from './report';
+import { reachOf } from './reach';
+import { inRounds, roundsOf } from './rounds';
+import { switchOf, type Switch } from './switch';
+import { travelOf } from './travel';
 
 export type TrackPath = 'translation' | 'rotation' | 'scale';
 export const TRACK_PATHS: readonly TrackPath[] = ['translation', 'rotation', 'scale'];
 
 /** What else of a part a format may say, in its own terms: its colours, its size, its camera, numbers of one's own. */
-export type OwnPath = 'colour' | 'stroke' | 'size' | 'fieldOfView' | `number ${string}`;
+export type OwnPath =
+	'colour' | 'stroke' | 'size' | 'fieldOfView' | 'visible' | 'travel' | 'weights' | `number ${string}`;
 
 /** What a format can say, and how it counts. */
 export interface Terms {
 	paths: readonly TrackPath[];
 	/** Factors that carry values (angles, of rotations) from the project's space into the format's. */
 	factors: Readonly<Record<TrackPath, Vec3>>;
-	/** Whether what is switched off is told by a scale of 0, since the format has no switch. */
+	/** Whether what is switched off is told by a scale of 0, for readers that know no switch. */
 	hidesByScale?: boolean;
+	/** Whether what has no opacity is told so too, for readers that know none. */
+	fadesByScale?: boolean;
+	/** Whether what accumulates of the translation of parts that hang on none is taken out: they stay in place. */
+	inPlace?: boolean;
+	/** How keys are placed; where they are fitted, when absent. */
+	encoding?: Encoding;
+	/** How many rounds are written one after the other; one when absent. */
+	rounds?: number;
 	/** What it says beside them, made by the format itself. */
 	ownTracks?: (compiled: CompiledClip, part: Part) => Track[];
 	/** Why a property that a clip moves cannot be said. */
@@ -72,30 +86,32 @@ function orientationSource(vector: CompiledVector, clip: Clip, factors: Vec3): S
 	};
 }
 
-/** What switches a part on and off in a clip; null where nothing does. */
-export function switchOf(compiled: CompiledClip, part: string): Trace | null {
-	const place = numberPlace(compiled.layout, part, 'visible', 'value');
-	const trace = place < 0 ? null : traceOf(compiled, place);
-	return trace?.channel || trace?.formula ? trace : null;
-}
-
 /** A scale that is 0 while a switch is off. */
-function switched(source: Source, visible: Trace): Source {
+function switched(source: Source, visible: Switch): Source {
 	return {
 		...source,
 		pieces: mergePieces([source.pieces, visible.pieces]),
-		looks: visible.formula ? FORMULA_LOOKS : source.looks,
-		evaluate(t, out) {
-			if (visible.read(t) < 0.5) out.fill(0, 0, source.size);
-			else source.evaluate(t, out);
+		looks: visible.isComputed ? FORMULA_LOOKS : source.looks,
+		evaluate(t, out, round) {
+			if (!visible.isOn(t)) out.fill(0, 0, source.size);
+			else source.evaluate(t, out, round);
 		},
 	};
+}
+
+/** What hides a part by a scale of 0; null where nothing does. */
+export function hidingOf(
+	compiled: CompiledClip,
+	{ id }: Pick<Part, 'id'>,
+	{ hidesByScale = false, fadesByScale = false }: Pick<Terms, 'hidesByScale' | 'fadesByScale'>,
+): Switch | null {
+	return hidesByScale ? switchOf(compiled, id, fadesByScale) : null;
 }
 
 /** The track of a part's path in a clip, or null where nothing moves it. */
 export function trackOf(compiled: CompiledClip, part: Part, path: TrackPath, terms: Terms): Track | null {
 	const own = trackOfPath(compiled, part, path, terms);
-	const visible = terms.hidesByScale && path === 'scale' ? switchOf(compiled, part.id) : null;
+	const visible = path === 'scale' ? hidingOf(compiled, part, terms) : null;
 	if (!visible) return own;
 	const { rest } = part;
 	const resting: Source = {
@@ -114,30 +130,7 @@ export function trackOf(compiled: CompiledClip, part: Part, path: TrackPath, ter
 		unit: 1,
 		range: own?.range ?? 0,
 		largest: own?.largest ?? Math.max(...rest.scale.map(Math.abs)),
-		guaranteed: !visible.formula && (own?.guaranteed ?? true),
-	};
-}
-
-/** Range of the widest of some numbers over a clip, and the largest of them. */
-export function reachOf(
-	read: (t: number, out: Float64Array) => void,
-	size: number,
-	{ end, pieces }: Pick<Source, 'end' | 'pieces'>,
-): { range: number; largest: number } {
-	const values = new Float64Array(size);
-	const low = new Float64Array(size).fill(Infinity);
-	const high = new Float64Array(size).fill(-Infinity);
-	const grid = Array.from({ length: 257 }, (_, i) => (end * i) / 256);
-	for (const t of [...grid, ...pieces.map((p) => p.t)]) {
-		read(t, values);
-		values.forEach((v, i) => {
-			low[i] = Math.min(low[i], v);
-			high[i] = Math.max(high[i], v);
-		});
-	}
-	return {
-		range: Math.max(...high.map((h, i) => h - low[i])),
-		largest: Math.max(...high.map(Math.abs), ...low.map(Math.abs)),
+		guaranteed: !visible.isComputed && (own?.guaranteed ?? true),
 	};
 }
 
@@ -162,8 +155,12 @@ function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms:
 	if (components.every(({ channel, formula }) => !channel && !formula)) return null;
 	const guaranteed = components.every(({ formula }) => !formula);
 	const values = new Float64Array(3);
-	const read = (t: number, out: Float64Array) => {
-		for (let i = 0; i < 3; i++) out[i] = components[i].factor * components[i].read(t);
+	const travel = terms.inPlace && path === 'translation' ? travelOf(compiled, part) : null;
+	const read = (t: number, out: Float64Array, round = 0) => {
+		for (let i = 0; i < 3; i++) {
+			const gone = travel ? travel[i] * (t / clip.length + round) : 0;
+			out[i] = components[i].factor * (components[i].read(t, round) - gone);
+		}
 	};
 	const source: Source = {
 		size: rotates ? 4 : 3,
@@ -172,8 +169,8 @@ function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms:
 		pieces: mergePieces(components.map((component) => component.pieces)),
 		looks: guaranteed ? undefined : FORMULA_LOOKS,
 		evaluate: rotates
-			? (t, out) => {
-					read(t, values);
+			? (t, out, round) => {
+					read(t, values, round);
 					eulerInto(values[0], values[1], values[2], part.eulerOrder, out);
 				}
 			: read,
@@ -184,7 +181,7 @@ function trackOfPath(compiled: CompiledClip, part: Part, path: TrackPath, terms:
 		part,
 		path,
 		source,
-		components,
+		components: travel ? [] : components,
 		unit: rotates ? 1 : Math.abs(factors[0]),
 		...(rotates ? { range: 180, largest: 1 } : reach),
 		guaranteed,
@@ -197,10 +194,13 @@ export function tracksOf(
 	compiled: CompiledClip,
 	terms: Terms,
 ): { tracks: Track[]; leftOut: LeftOut[] } {
-	const tracks = compiled.parts.flatMap((part) => [
-		...terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),
-		...(terms.ownTracks?.(compiled, part) ?? []),
-	]);
+	const rounds = roundsOf(compiled.clip, terms.rounds ?? 1);
+	const tracks = compiled.parts
+		.flatMap((part) => [
+			...terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),
+			...(terms.ownTracks?.(compiled, part) ?? []),
+		])
+		.map((track) => inRounds(track, compiled.clip, rounds));
 	const said = new Set(tracks.flatMap(({ part, says = [] }) => says.map((own) => `${part.id} ${own}`)));
 	const moved = [...compiled.channels, ...compiled.vectors].map(({ channel }) => channel);
 	const leftOut = [...moved, ...compiled.formulas.order.map(({ formula }) => formula)]

@@ -7,6 +7,10 @@ declare module 'gltf-validator' {
 		};
 		info: { animationCount: number };
 	}
-	const validator: { validateBytes(bytes: Uint8Array): Promise<Report> };
+	interface Options {
+		/** Gives what the file refers to. */
+		externalResourceFunction?: (uri: string) => Promise<Uint8Array>;
+	}
+	const validator: { validateBytes(bytes: Uint8Array, options?: Options): Promise<Report> };
 	export default validator;
 }

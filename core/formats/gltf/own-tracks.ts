@@ -1,8 +1,10 @@
 /**
  * What of a part glTF says beside its node's place: colours and opacity as the factor of its own material, size as the
- * scale of its drawing, the field of view of its camera, numbers of one's own as nodes that nobody sees.
+ * scale of its drawing, the field of view of its camera, whether it is to be seen, what carries it along, numbers of
+ * one's own as nodes that nobody sees.
  */
 import { linearFromSrgb } from '../../../player/maths/colour';
+import type { Vec3 } from '../../../player/maths/vector';
 import { placeOf } from '../../../player/layout';
 import { evaluateVector } from '../../../player/curve/vector';
 import type { CompiledClip } from '../../clip/compile';
@@ -13,7 +15,11 @@ import { componentsOf, type Component, type Part, type Property } from '../../do
 import type { Source } from '../../fit/source';
 import { strokeColour } from '../../drawing/mesh';
 import { parseHex } from '../../pose/hex';
-import { FORMULA_LOOKS, reachOf, type OwnPath, type Track } from '../../tracks/track';
+import { reachOf } from '../../tracks/reach';
+import { switchOf } from '../../tracks/switch';
+import { FORMULA_LOOKS, type OwnPath, type Track } from '../../tracks/track';
+import { travelOf } from '../../tracks/travel';
+import type { GltfChoices } from './choices';
 
 /** A surface of a drawing, which has a material. */
 export type Surface = 'colour' | 'stroke';
@@ -130,8 +136,8 @@ class OwnTracks {
 		return (this.part.numbers ?? []).flatMap(({ key }) => {
 			const trace = this.trace('custom', key);
 			if (!trace) return [];
-			const source = this.source([trace], 3, (t, out) => {
-				out[0] = trace.read(t);
+			const source = this.source([trace], 3, (t, out, round) => {
+				out[0] = trace.read(t, round);
 				out[1] = 0;
 				out[2] = 0;
 			});
@@ -139,15 +145,74 @@ class OwnTracks {
 		});
 	}
 
-	all(withDrawings: boolean): Track[] {
+	/** The weights of a model's morph targets, whose mesh is in the file. */
+	private weights(): Track | null {
+		const { drawing } = this.part;
+		if (drawing.kind !== 'model') return null;
+		const targets = componentsOf('weight').slice(0, drawing.weights.length);
+		const traces = targets.map((target) => this.trace('weight', target));
+		if (traces.every((trace) => trace === null)) return null;
+		const source = this.source(traces, targets.length, (t, out, round) =>
+			traces.forEach((trace, k) => (out[k] = trace?.read(t, round) ?? drawing.weights[k])),
+		);
+		return this.track(
+			'weights',
+			targets.filter((_, k) => traces[k]).map((target) => `weight ${target}`),
+			source,
+		);
+	}
+
+	private visible(): Track | null {
+		const own = switchOf(this.compiled, this.part.id);
+		if (!own) return null;
+		const source: Source = {
+			size: 1,
+			plain: true,
+			start: 0,
+			end: this.compiled.clip.length,
+			pieces: own.pieces,
+			looks: own.isComputed ? FORMULA_LOOKS : undefined,
+			evaluate: (t, out) => (out[0] = Number(own.isOn(t))),
+		};
+		return this.track('visible', ['visible value'], source);
+	}
+
+	/** The even way of a node that carries the part along, where its own keeps what is left of its way. */
+	private travel(factors: Vec3): Track | null {
+		const { compiled, part } = this;
+		const travel = travelOf(compiled, part);
+		if (!travel) return null;
+		const { length } = compiled.clip;
+		const source = this.source([], 3, (t, out, round = 0) => {
+			for (let k = 0; k < 3; k++) out[k] = factors[k] * travel[k] * (t / length + round);
+		});
+		return this.track('travel', [], source, Math.abs(factors[0]));
+	}
+
+	all({ withDrawings, travel, factors }: GltfChoices, hasModel: boolean): Track[] {
 		const looks = withDrawings
-			? [...[...surfacesOf(this.part)].map(([surface, hex]) => this.surface(surface, hex)), this.size()]
+			? [
+					...[...surfacesOf(this.part)].map(([surface, hex]) => this.surface(surface, hex)),
+					this.size(),
+					hasModel ? this.weights() : null,
+				]
 			: [];
-		return [...looks, this.fieldOfView(), ...this.numbers()].filter((track) => track !== null);
+		return [
+			...looks,
+			this.fieldOfView(),
+			this.visible(),
+			travel === 'above' ? this.travel(factors) : null,
+			...this.numbers(),
+		].filter((track) => track !== null);
 	}
 }
 
 /** Without drawings there are no materials, and nothing that has a size. */
-export function ownTracksOf(compiled: CompiledClip, part: Part, withDrawings: boolean): Track[] {
-	return new OwnTracks(compiled, part).all(withDrawings);
+export function ownTracksOf(
+	compiled: CompiledClip,
+	part: Part,
+	choices: GltfChoices,
+	hasModel: boolean,
+): Track[] {
+	return new OwnTracks(compiled, part).all(choices, hasModel);
 }

@@ -1,5 +1,6 @@
 /** The nodes of a glTF file as parts. */
 import type { Document, Node as GltfNode } from '@gltf-transform/core';
+import type { Visibility } from '@gltf-transform/extensions';
 import { generateKeyBetween } from 'fractional-indexing';
 import { srgbFromLinear } from '../../../player/maths/colour';
 import { toEuler, type Quaternion } from '../../../player/maths/quaternion';
@@ -36,11 +37,11 @@ export function partsOf(reading: Reading): Record<string, Part> {
 			rest: {
 				translation: [...node.getTranslation()] as Vec3,
 				rotation: toEuler(node.getRotation() as Quaternion, 'XYZ'),
-				scale: [...node.getScale()] as Vec3,
+				scale: restScale(node),
 				opacity: 1,
 			},
 			eulerOrder: 'XYZ',
-			visible: true,
+			visible: node.getExtension<Visibility>('KHR_node_visibility')?.getVisible() ?? true,
 		};
 		if (node.getSkin()) leftOut.push(`${parts[id].name}: its skin`);
 		for (const child of node.listChildren()) visit(child, id);
@@ -48,6 +49,12 @@ export function partsOf(reading: Reading): Record<string, Part> {
 	const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0];
 	for (const node of scene?.listChildren() ?? []) visit(node, null);
 	return parts;
+}
+
+/** The scale of a node; one of 0 that hides what a switch hides too says nothing. */
+function restScale(node: GltfNode): Vec3 {
+	const scale = node.getScale();
+	return node.getExtension('KHR_node_visibility') && scale.every((v) => v === 0) ? [1, 1, 1] : [...scale];
 }
 
 /** The node's mesh, or a box as large where the file is not kept; a camera where it is one. */

@@ -2,7 +2,7 @@
  * Reads the nodes and animations of a glTF 2.0 file as a project: nodes become parts, rotations Euler channels that
  * are continuous in angle. What a project cannot hold is listed, never dropped in silence.
  */
-import { BufferUtils, type Animation, type Document, type Node as GltfNode } from '@gltf-transform/core';
+import type { Animation, Document, Node as GltfNode } from '@gltf-transform/core';
 import { generateNKeysBetween } from 'fractional-indexing';
 import type { Loop } from '../../../player/loop';
 import { VERSION } from '../../document/migrate';
@@ -12,20 +12,22 @@ import {
 	emptyDoc,
 	type Channel,
 	type Clip,
+	type Component,
 	type Cue,
 	type Doc,
 	type Part,
 	type Project,
 	type Property,
 } from '../../document/types';
+import type { Key } from '../../curve/types';
 import { validateDocument } from '../../document/validate';
 import { HOLD_ENDS } from '../../edits/keys';
-import { parseJson } from '../../json';
-import { fail, type Result } from '../../result';
+import type { Result } from '../../result';
 import type { FileIn, TakenIn } from '../format';
+import type { Pointed } from './pointer';
 import { eulerKeys, tickOf, vectorKeys } from './read-keys';
 import { partsOf } from './read-parts';
-import { newIO } from './io';
+import { parseGltf } from './parse';
 import { nodeSamplers, pointedSamplers, type NodeSampler, type PointedSampler } from './samplers';
 
 const FRAME_RATE = 30;
@@ -33,36 +35,6 @@ const FRAME_RATE = 30;
 export interface GltfImport {
 	doc: Doc;
 	leftOut: string[];
-}
-
-async function parse(bytes: Uint8Array): Promise<Result<Document>> {
-	const io = newIO();
-	try {
-		if (bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46) {
-			return { ok: true, value: await io.readBinary(bytes) };
-		}
-		const parsed = parseJson(BufferUtils.decodeText(bytes));
-		if (!parsed.ok)
-			return fail('', `This is no glTF file, neither binary nor text. ${parsed.problems[0].message}`);
-		const json = parsed.value as { buffers?: { uri?: string }[]; images?: { uri?: string }[] };
-		const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
-		for (const [i, { uri }] of [...(json.buffers ?? []), ...(json.images ?? [])].entries()) {
-			if (uri === undefined) continue;
-			if (!uri.startsWith('data:')) {
-				return fail(
-					`/buffers/${i}/uri`,
-					`The file refers to another file ("${uri}"): import a .glb or embed it.`,
-				);
-			}
-			resources[uri] = BufferUtils.createBufferFromDataURI(uri) as Uint8Array<ArrayBuffer>;
-		}
-		return { ok: true, value: await io.readJSON({ json: parsed.value as never, resources }) };
-	} catch (error) {
-		return fail(
-			'',
-			`This is no glTF file that can be read: ${error instanceof Error ? error.message : String(error)}`,
-		);
-	}
 }
 
 /** What the paths of glTF are called here. */
@@ -98,6 +70,22 @@ interface Animated {
 	leftOut: string[];
 }
 
+/** A channel of these keys: none where they all are what rests, one key where they are all the same. */
+function channelOf(
+	clip: string,
+	part: Part,
+	property: Property,
+	component: Component,
+	keys: readonly Key[],
+	accumulates = false,
+): Channel[] {
+	const still = keys.every(({ v, left, right }) => v === keys[0].v && !left?.rise && !right?.rise);
+	if (still && Math.abs(keys[0].v - restValue(part, property, component)) < 1e-6) return [];
+	const id = channelId(clip, part.id, property, component);
+	const own = { clip, part: part.id, property, component, keys: keys.slice(0, still ? 1 : keys.length) };
+	return [{ type: 'channel', id, ...own, ends: HOLD_ENDS, accumulates }];
+}
+
 /** The channels that one sampler of an animation makes; null where its target is none here. */
 function channelsOf(
 	clip: string,
@@ -113,24 +101,10 @@ function channelsOf(
 	const lists = path === 'rotation' ? eulerKeys(sampler) : numbers.map((_, k) => vectorKeys(sampler, k));
 	return numbers.flatMap(({ component }, k) => {
 		const keys = lists[k];
-		const constant = keys.every((key) => key.v === keys[0].v && !key.left?.rise && !key.right?.rise);
-		if (constant && Math.abs(keys[0].v - restValue(parts[part], property, component)) < 1e-6) return [];
 		const accumulates = (extras.hillock?.accumulates ?? []).some(
 			(own) => own.part === node.getName() && own.path === path && own.component === component,
 		);
-		return [
-			{
-				type: 'channel' as const,
-				id: channelId(clip, part, property, component),
-				clip,
-				part,
-				property,
-				component,
-				keys: constant ? keys.slice(0, 1) : keys,
-				ends: HOLD_ENDS,
-				accumulates,
-			},
-		];
+		return channelOf(clip, parts[part], property, component, keys, accumulates);
 	});
 }
 
@@ -138,45 +112,44 @@ const DEGREES = 180 / Math.PI;
 /** What a factor of a material has besides its opacity. */
 const COLOURS = [0, 1, 2];
 
-/** The channels that a pointer's sampler makes: opacity of all parts with the material, fields of view of cameras. */
-function pointedChannels(
-	clip: string,
-	{ to, sampler }: PointedSampler,
-	{ parts, ids, leftOut }: Animated,
-): Channel[] {
-	const users = [...ids].filter(([node]) =>
-		'material' in to
-			? node
-					.getMesh()
-					?.listPrimitives()
-					.some((primitive) => primitive.getMaterial() === to.material)
-			: node.getCamera() === to.camera,
-	);
-	const isMaterial = 'material' in to;
-	const property = isMaterial ? 'opacity' : 'fieldOfView';
-	const values = isMaterial ? sampler.values : sampler.values.map((v) => v * DEGREES);
-	const keys = vectorKeys({ ...sampler, values }, isMaterial ? 3 : 0);
+/** What a pointer moves: opacity of all parts with the material, fields of view of cameras, whether a node is seen. */
+function pointedKeys({ to, sampler }: PointedSampler): { property: Property; keys: Key[] } {
+	if ('material' in to) return { property: 'opacity', keys: vectorKeys(sampler, 3) };
+	if ('node' in to) return { property: 'visible', keys: vectorKeys(sampler, 0) };
+	const values = sampler.values.map((v) => v * DEGREES);
+	return { property: 'fieldOfView', keys: vectorKeys({ ...sampler, values }, 0) };
+}
+
+/** Whether a node is what a pointer leads to, or has it. */
+function isLed(node: GltfNode, to: Pointed): boolean {
+	if ('node' in to) return node === to.node;
+	if ('camera' in to) return node.getCamera() === to.camera;
+	const primitives = node.getMesh()?.listPrimitives() ?? [];
+	return primitives.some((primitive) => primitive.getMaterial() === to.material);
+}
+
+/** The channels that a pointer's sampler makes. */
+function pointedChannels(clip: string, own: PointedSampler, { parts, ids, leftOut }: Animated): Channel[] {
+	const { to, sampler } = own;
+	const { property, keys } = pointedKeys(own);
 	const changes = (k: number) => vectorKeys(sampler, k).some(({ v }, _, all) => v !== all[0].v);
-	if (isMaterial && COLOURS.some(changes))
+	if ('material' in to && COLOURS.some(changes))
 		leftOut.push(`${to.material.getName()} · colour: a model keeps the colours of its file`);
+	const users = [...ids].filter(([node]) => isLed(node, to));
 	return users.flatMap(([, part]): Channel[] => {
-		const still = keys.every(({ v, left, right }) => v === keys[0].v && !left?.rise && !right?.rise);
-		if (!hasProperty(parts[part], property)) return [];
-		if (still && Math.abs(keys[0].v - restValue(parts[part], property, 'value')) < 1e-6) return [];
-		return [
-			{
-				type: 'channel',
-				id: channelId(clip, part, property, 'value'),
-				clip,
-				part,
-				property,
-				component: 'value',
-				keys: still ? keys.slice(0, 1) : keys,
-				ends: HOLD_ENDS,
-				accumulates: false,
-			},
-		];
+		return hasProperty(parts[part], property) ? channelOf(clip, parts[part], property, 'value', keys) : [];
 	});
+}
+
+/** A scale of 0 that hides what a switch hides too says nothing more: such keys are left. */
+function withoutHiding(own: NodeSampler, switched: ReadonlySet<GltfNode>): NodeSampler {
+	const { sampler, node, path } = own;
+	if (path !== 'scale' || !switched.has(node) || sampler.interpolation !== 'STEP') return own;
+	const seen = Array.from(sampler.times.keys()).filter((i) =>
+		sampler.values.subarray(3 * i, 3 * i + 3).some((v) => v !== 0),
+	);
+	const values = Float32Array.from(seen.flatMap((i) => [...sampler.values.subarray(3 * i, 3 * i + 3)]));
+	return { ...own, sampler: { ...sampler, times: Float32Array.from(seen, (i) => sampler.times[i]), values } };
 }
 
 /** An animation as a clip with its channels and cues. */
@@ -188,13 +161,14 @@ function clipOf(
 	const extras = animation.getExtras() as Extras;
 	const loop = loopOf(extras);
 	let end = 1;
+	const pointed = pointedSamplers(reading.document, animation);
+	const switched = new Set(pointed.flatMap(({ to }) => ('node' in to ? [to.node] : [])));
 	const channels = nodeSamplers(reading.document, animation).flatMap((own) => {
-		const made = channelsOf(id, extras, own, reading);
+		const made = channelsOf(id, extras, withoutHiding(own, switched), reading);
 		if (made) end = Math.max(end, tickOf(own.sampler.times.at(-1) ?? 0));
 		else reading.leftOut.push(`${name}: ${own.node.getName()} · ${own.path}`);
 		return made ?? [];
 	});
-	const pointed = pointedSamplers(reading.document, animation);
 	for (const { sampler } of pointed) end = Math.max(end, tickOf(sampler.times.at(-1) ?? 0));
 	// Two materials of a part may fade: its opacity is one.
 	const byId = new Map(
@@ -225,7 +199,7 @@ export async function readGltf(
 	name: string,
 	asset: string | null = null,
 ): Promise<Result<GltfImport>> {
-	const parsed = await parse(bytes);
+	const parsed = await parseGltf(bytes);
 	if (!parsed.ok) return parsed;
 	const document = parsed.value;
 	const leftOut: string[] = [];

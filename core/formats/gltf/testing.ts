@@ -10,6 +10,6 @@ export function shipGltf(doc: Doc, clips: readonly Clip[], options?: ShipOptions
 }
 
 /** Everything that glTF can say of a clip, with these switches. */
-export function gltfTracks(doc: Doc, clip: Clip, switches?: Switches): Track[] {
-	return tracksOf(doc, compileClip(doc, clip), gltfShipping.terms(doc, switches)).tracks;
+export function gltfTracks(doc: Doc, clip: Clip, switches: Switches = {}): Track[] {
+	return tracksOf(doc, compileClip(doc, clip), gltfShipping.terms(doc, { switches })).tracks;
 }

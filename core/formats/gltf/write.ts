@@ -1,13 +1,16 @@
 /** Writes clips as animations of a binary glTF 2.0 file through @gltf-transform/core. */
-import type { Accessor, Animation, AnimationChannel } from '@gltf-transform/core';
+import type { Accessor, Animation, AnimationChannel, Node as GltfNode } from '@gltf-transform/core';
 
 import { ticksToSeconds } from '../../../player/time';
-import { cuesOfClip, type Clip, type Doc, type Part } from '../../document/types';
+import type { Part } from '../../document/types';
 import type { Sampler } from '../../fit/sampler';
-import type { Prepared, PreparedClip, Switches } from '../../tracks/ship';
-import { switchOf, type Track } from '../../tracks/track';
-import { AnimationPointer } from './pointer';
-import { newIO } from './io';
+import type { Prepared, PreparedClip, ShipOptions, Written } from '../../tracks/ship';
+import { hidingOf, type Track } from '../../tracks/track';
+import { gltfChoices } from './choices';
+import { AnimationPointer, type Pointed } from './pointer';
+import { writeFiles } from './io';
+import { motionFile, motionOf } from './motion-file';
+import { pictureType } from './meshes';
 import { SceneWriter } from './scene';
 
 const TYPES: Readonly<Record<number, 'SCALAR' | 'VEC3' | 'VEC4'>> = { 1: 'SCALAR', 3: 'VEC3', 4: 'VEC4' };
@@ -33,37 +36,68 @@ class AnimationWriter {
 
 	addTrack(animation: Animation, track: Track, sampler: Sampler): void {
 		const { document, buffer } = this.scene;
+		const { path } = track;
+		// A switch is a byte, whose every key holds.
+		const isSwitch = path === 'visible';
+		const values = path === 'weights' ? this.weights(track, sampler) : sampler.values;
 		const output = document
 			.createAccessor()
-			.setType(TYPES[sampler.size])
-			.setArray(sampler.values as Float32Array<ArrayBuffer>)
+			.setType(path === 'weights' ? 'SCALAR' : TYPES[sampler.size])
+			.setArray(isSwitch ? Uint8Array.from(values) : (values as Float32Array<ArrayBuffer>))
 			.setBuffer(buffer);
 		const gltfSampler = document
 			.createAnimationSampler()
-			.setInterpolation(sampler.interpolation)
+			.setInterpolation(isSwitch ? 'STEP' : sampler.interpolation)
 			.setInput(this.input(sampler.times))
 			.setOutput(output);
-		const channel = document.createAnimationChannel().setSampler(gltfSampler);
-		this.aim(channel, track);
-		animation.addSampler(gltfSampler).addChannel(channel);
+		animation.addSampler(gltfSampler);
+		for (const aim of this.aimsOf(track)) {
+			const channel = document.createAnimationChannel().setSampler(gltfSampler);
+			aim(channel);
+			animation.addChannel(channel);
+		}
 	}
 
-	/** Leads a channel to what its track moves. */
-	private aim(channel: AnimationChannel, { part: { id }, path }: Track): void {
-		const { document, nodes, drawings, numbers, surfaces } = this.scene;
-		if (path === 'translation' || path === 'rotation' || path === 'scale')
-			channel.setTargetNode(nodes.get(id)!).setTargetPath(path);
-		else if (path === 'size') channel.setTargetNode(drawings.get(id)!).setTargetPath('scale');
-		else if (path === 'colour' || path === 'stroke' || path === 'fieldOfView')
-			document
-				.createExtension(AnimationPointer)
-				.lead(
-					channel,
-					path === 'fieldOfView'
-						? { camera: nodes.get(id)!.getCamera()! }
-						: { material: surfaces.get(`${id} ${path}`)! },
-				);
-		else channel.setTargetNode(numbers.get(`${id} ${path}`)!).setTargetPath('translation');
+	/** Weights of all targets that the mesh has: those that no channel has keep what they are. */
+	private weights({ part: { id } }: Track, { size, values }: Sampler): Float32Array {
+		const all = this.scene.morphed.get(id)!.getWeights();
+		const count = values.length / size;
+		return Float32Array.from({ length: count * all.length }, (_, i) => {
+			const [row, k] = [Math.floor(i / all.length), i % all.length];
+			return k < size ? values[row * size + k] : all[k];
+		});
+	}
+
+	/** What leads channels to what a track moves: one, or of a model with several materials one each. */
+	private aimsOf({ part: { id }, path }: Track): ((channel: AnimationChannel) => void)[] {
+		const { nodes, others, morphed, materials, document } = this.scene;
+		const node = nodes.get(id)!;
+		const to = (target: GltfNode, own: 'translation' | 'rotation' | 'scale' | 'weights') => [
+			(channel: AnimationChannel) => void channel.setTargetNode(target).setTargetPath(own),
+		];
+		const led = (all: readonly Pointed[]) =>
+			all.map(
+				(own) => (channel: AnimationChannel) => document.createExtension(AnimationPointer).lead(channel, own),
+			);
+		switch (path) {
+			case 'translation':
+			case 'rotation':
+			case 'scale':
+				return to(node, path);
+			case 'weights':
+				return to(morphed.get(id)!, path);
+			case 'size':
+				return to(others.get(`${id} size`)!, 'scale');
+			case 'visible':
+				return led([{ node }]);
+			case 'fieldOfView':
+				return led([{ camera: node.getCamera()! }]);
+			case 'colour':
+			case 'stroke':
+				return led((materials.own.get(`${id} ${path}`) ?? []).map((material) => ({ material })));
+			default:
+				return to(others.get(`${id} ${path}`)!, 'translation');
+		}
 	}
 }
 
@@ -88,37 +122,25 @@ function withPause(sampler: Sampler, end: number): Sampler {
 	return { interpolation, size, times: Float32Array.of(...sampler.times, end), values };
 }
 
-function extrasOf(doc: Doc, clip: Clip, nodeNames: ReadonlyMap<string, string>): Record<string, unknown> {
-	const cues = cuesOfClip(doc, clip.id).map(({ name, t, payload }) => ({
-		name,
-		time: ticksToSeconds(t),
-		payload,
-	}));
-	const accumulates = Object.values(doc.channels)
-		.filter((channel) => channel.clip === clip.id && channel.accumulates)
-		.map(({ part, property, component }) => ({ part: nodeNames.get(part), path: property, component }))
-		.sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
-	const { mode, count, pause } = clip.loop;
-	return { hillock: { loop: { mode, count, pause: ticksToSeconds(pause) }, accumulates, cues } };
-}
-
 /** What of the parts themselves a file of plain meshes does not have. */
-function plainerParts(tree: readonly Part[]): string[] {
+function plainerParts(tree: readonly Part[], assets: ReadonlyMap<string, Uint8Array>): string[] {
 	return tree.flatMap(({ name, drawing }) => {
 		const notes: string[] = [];
-		if (drawing.kind === 'model') notes.push(`${name}: its model is a box of the same size`);
-		if (drawing.kind === 'image' || drawing.kind === 'label')
-			notes.push(`${name}: its ${drawing.kind} is a plain card`);
+		if (drawing.kind === 'model' && !assets.has(drawing.asset))
+			notes.push(`${name}: its model is a box of the same size, since its file is not at hand`);
+		if (drawing.kind === 'image' && !pictureType(assets.get(drawing.asset) ?? new Uint8Array()))
+			notes.push(`${name}: its picture is a plain card: glTF has PNG and JPEG`);
+		if (drawing.kind === 'label') notes.push(`${name}: its label is a plain card`);
 		if (drawing.reveal) notes.push(`${name}: it is revealed in part, here whole`);
 		return notes;
 	});
 }
 
-/** Parts that some clip switches on and off. */
-function hiddenParts({ parts, clips }: Prepared): string[] {
+/** Parts that a scale of 0 hides. */
+function hiddenParts({ parts, clips, terms }: Prepared): string[] {
 	return parts
-		.filter(({ id }) => clips.some(({ compiled }) => switchOf(compiled, id)))
-		.map(({ name }) => `${name}: hidden by a scale of 0, since glTF's core has no switch`);
+		.filter((part) => clips.some(({ compiled }) => hidingOf(compiled, part, terms)))
+		.map(({ name }) => `${name}: hidden by a scale of 0 too, for readers that know no switch`);
 }
 
 /** Parts whose sizes are told by the scale of what they are drawn as. */
@@ -137,17 +159,17 @@ function stretchedParts({ parts, clips }: Prepared): string[] {
 
 /** One animation a clip; a clip that moves nothing has none. */
 function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepared, own: PreparedClip): void {
-	const { clip, encoded, name } = own;
+	const { clip, encoded, name, end } = own;
 	if (encoded.length === 0) return;
-	const { length, loop } = clip;
+	const { loop } = clip;
 	const animation = scene.document.createAnimation(name);
-	animation.setExtras(extrasOf(prepared.doc, clip, prepared.partNames));
-	const seconds = Math.fround(ticksToSeconds(length));
+	animation.setExtras({ hillock: motionOf(prepared, own) });
+	const seconds = Math.fround(ticksToSeconds(end));
 	const reaches = encoded.some(({ sampler }) => sampler.times.at(-1) === seconds);
 	encoded.forEach(({ track, sampler: fitted }, i) => {
 		let sampler = !reaches && i === 0 ? spanning(fitted, seconds) : fitted;
 		if (loop.pause > 0 && loop.mode !== 'once' && sampler.times.length > 1)
-			sampler = withPause(sampler, Math.fround(ticksToSeconds(length + loop.pause)));
+			sampler = withPause(sampler, Math.fround(ticksToSeconds(end + loop.pause)));
 		writer.addTrack(animation, track, sampler);
 	});
 }
@@ -155,18 +177,23 @@ function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepar
 /** The parts as nodes and one animation a clip. */
 export async function writeGltf(
 	prepared: Prepared,
-	{ curvesOnly = false }: Switches,
-): Promise<{ bytes: Uint8Array; plainer: string[] }> {
-	const scene = new SceneWriter(prepared);
-	scene.scene(!curvesOnly);
+	asked: ShipOptions,
+): Promise<Written & { plainer: string[] }> {
+	const choices = gltfChoices(prepared.doc, asked);
+	const assets = asked.assets ?? new Map<string, Uint8Array>();
+	const scene = new SceneWriter(prepared, choices, assets);
+	await scene.write();
 	const writer = new AnimationWriter(scene);
 	for (const own of prepared.clips) writeClip(writer, scene, prepared, own);
 	// A file without any numbers has no buffer: an empty one is refused by readers.
 	if (scene.document.getRoot().listAccessors().length === 0) scene.buffer.dispose();
+	const name = asked.name ?? 'clips';
+	const { beside = [], ...file } = await writeFiles(scene.document, choices, name);
 	return {
-		bytes: await newIO().writeBinary(scene.document),
+		...file,
+		beside: choices.hasMotionFile ? [...beside, motionFile(prepared, name)] : beside,
 		plainer: [
-			...(curvesOnly ? [] : plainerParts(prepared.parts)),
+			...(choices.withDrawings ? plainerParts(prepared.parts, assets) : []),
 			...stretchedParts(prepared),
 			...hiddenParts(prepared),
 		],

@@ -6,7 +6,7 @@ import { strFromU8, strToU8, zipSync, type Zippable } from 'fflate';
 import { assetsOf } from '../../document/assets';
 import type { Doc } from '../../document/types';
 import { fail, ok, type Result } from '../../result';
-import { readZip } from '../zip';
+import { EPOCH, readZip } from '../zip';
 import { MAX_FILE_LENGTH, readProjectFile, writeProjectFile } from './file';
 
 export interface PackedFile {
@@ -28,8 +28,6 @@ const ASSET = /^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/;
 /** Bytes of all that a pack may unfold to. */
 const MOST_BYTES = 320 * 1024 * 1024;
 const MOST_FILES = 2000;
-/** The time of every file: the same project makes the same bytes. */
-const EPOCH = new Date(1980, 0, 1);
 
 /** Endings of media types, so that the files of a pack open by themselves. */
 const ENDINGS: Readonly<Record<string, string>> = {

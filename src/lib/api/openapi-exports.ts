@@ -10,21 +10,29 @@ const choices = Object.fromEntries(
 			name,
 			{ type: 'boolean', description: says },
 		]),
-		...(ships.numbers ?? []).map(({ id: name, says, lowest, highest, initially }): [string, object] => [
-			name,
-			{ type: 'number', minimum: lowest, maximum: highest, description: `${says}; without it ${initially}` },
-		]),
+		...(ships.numbers ?? []).map(
+			({ id: name, says, lowest, highest, whole, initially }): [string, object] => [
+				name,
+				{
+					type: whole ? 'integer' : 'number',
+					minimum: lowest,
+					maximum: highest,
+					description: `${says}; without it ${initially}`,
+				},
+			],
+		),
 	]),
 );
 export const contentOf = (mediaTypes: readonly string[]) =>
 	Object.fromEntries(mediaTypes.map((type) => [type, { schema: {} }]));
-const shippedContent = contentOf(SHIPPING.map(({ mediaTypes }) => mediaTypes[0]));
+const shippedContent = contentOf([...SHIPPING.map(({ mediaTypes }) => mediaTypes[0]), 'application/zip']);
 
 /** What is asked for where clips are written. */
 const exportBody = members(
 	{
 		clips: { type: 'array', minItems: 1, items: { type: 'string' } },
 		target: { enum: SHIPPING.map(({ id }) => id) },
+		perClip: { type: 'boolean', description: 'A file for each clip, all in a zip.' },
 		...choices,
 		bounds: members(
 			{
@@ -37,7 +45,7 @@ const exportBody = members(
 			['relative', 'translation', 'rotation', 'scale', 'number'],
 		),
 	},
-	[...Object.keys(choices), 'bounds'],
+	[...Object.keys(choices), 'perClip', 'bounds'],
 );
 
 export const exportPaths = {

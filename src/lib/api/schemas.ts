@@ -38,20 +38,24 @@ const missed = about(
 const document = schemaRef('Document');
 const leftOut = about('What did not come along, in words.', list(text));
 
-const track = members({
-	id: about('clip/part/path, of their ids.', text),
-	part: about("The part's name in the file.", text),
-	path: text,
-	encoding: text,
-	exact: about('Whether the keys are the motion itself, not a fit.', truth),
-	guaranteed: about('Whether the error holds everywhere.', truth),
-	keys: whole,
-	bytes: whole,
-	bakedBytes: about('What the same track costs as linear keys at 60 Hz.', whole),
-	bound: about('In the units of the project; degrees for rotations.', number),
-	error: number,
-	errorAt: about('Seconds.', number),
-});
+const track = members(
+	{
+		id: about('clip/part/path, of their ids.', text),
+		part: about("The part's name in the file.", text),
+		path: text,
+		encoding: text,
+		exact: about('Whether the keys are the motion itself, not a fit.', truth),
+		guaranteed: about('Whether the error holds everywhere.', truth),
+		baked: about('That its keys are at a fixed rate, whatever error comes of that.', { const: true }),
+		keys: whole,
+		bytes: whole,
+		bakedBytes: about('What the same track costs as linear keys at 60 Hz.', whole),
+		bound: about('In the units of the project; degrees for rotations.', number),
+		error: number,
+		errorAt: about('Seconds.', number),
+	},
+	['baked'],
+);
 
 export const schemas = {
 	Problem: {

@@ -134,32 +134,41 @@
 					{/each}
 				</div>
 			{/if}
-			{#each ship.format.ships.switches as { id, says } (id)}
-				<label class="flex items-center gap-2">
-					<input
-						type="checkbox"
-						checked={ship.switches[id] ?? false}
-						onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
-					/>
-					{says}
-				</label>
-			{/each}
-			{#each ship.format.ships.numbers ?? [] as { id, says, unit, lowest, highest, initial } (id)}
-				<label class="flex items-center justify-between gap-2">
-					<span>{says}</span>
-					<NumberField
-						label={says}
-						value={ship.numbers[id] ?? initial(session.doc)}
-						{unit}
-						digits={3}
-						min={lowest}
-						max={highest}
-						step={1}
-						class="w-[84px]"
-						oncommit={(v) => (ship.numbers = { ...ship.numbers, [id]: v })}
-					/>
-				</label>
-			{/each}
+			<div class="flex flex-col gap-1">
+				<h2 class="sheet-title">Options</h2>
+				{#if ship.chosen.length > 1}
+					<label class="flex min-h-[24px] items-center gap-2">
+						<input type="checkbox" bind:checked={ship.perClip} />
+						a file for each clip, in a zip
+					</label>
+				{/if}
+				{#each ship.format.ships.switches as { id, says } (id)}
+					<label class="flex min-h-[24px] items-center gap-2">
+						<input
+							type="checkbox"
+							checked={ship.switches[id] ?? false}
+							onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
+						/>
+						{says}
+					</label>
+				{/each}
+				{#each ship.format.ships.numbers ?? [] as { id, says, unit, lowest, highest, initial, whole } (id)}
+					<label class="flex items-center justify-between gap-2">
+						<span>{says}</span>
+						<NumberField
+							label={says}
+							value={ship.numbers[id] ?? initial(session.doc)}
+							{unit}
+							digits={whole ? 0 : 4}
+							min={lowest}
+							max={highest}
+							step={highest > 1000 ? initial(session.doc) / 10 : 1}
+							class="w-[84px]"
+							oncommit={(v) => ship.setNumber(id, whole ? Math.round(v) : v)}
+						/>
+					</label>
+				{/each}
+			</div>
 			<div>
 				<h2 class="sheet-title mb-1">Command line</h2>
 				<p class="flex items-start gap-1 rounded-md border border-rule bg-sheet p-2">

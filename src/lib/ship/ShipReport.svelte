@@ -26,6 +26,7 @@
 	}
 	const tracks = $derived(result.clips.flatMap((clip) => clip.tracks));
 	const bytes = $derived(tracks.reduce((sum, track) => sum + track.bytes, 0));
+	const isBaked = $derived(tracks.some((track) => track.baked));
 	const baked = $derived(tracks.reduce((sum, track) => sum + track.bakedBytes, 0));
 	const leftOut = $derived(
 		result.clips.flatMap(({ name, leftOut }) => leftOut.map((own) => `${name}: ${tellLeftOut(own)}`)),
@@ -71,7 +72,9 @@
 				<span class="block font-mono text-base font-semibold"
 					>{writeNumber(100 * worstShare(result), 1)} %</span
 				><span class="text-muted"
-					>of the bound, read back{measuredOnly(result) > 0 ? '; formulas (≈) closely measured' : ''}</span
+					>{isBaked
+						? 'of the bound at most: keys at a fixed rate'
+						: `of the bound, read back${measuredOnly(result) > 0 ? '; formulas (≈) closely measured' : ''}`}</span
 				>
 			</p>
 			{#if result.origin}

@@ -150,9 +150,12 @@
 					></td
 				>
 				<td
+					title={track.error > track.bound
+						? `${writeNumber(track.error / track.bound, 1)} times the bound: keys at a fixed rate are what they are`
+						: 'within the bound'}
 					><span class="block h-[7px] overflow-hidden rounded-full bg-rule"
 						><span
-							class="block h-full bg-moss"
+							class="block h-full {track.error > track.bound ? 'bg-rust' : 'bg-moss'}"
 							style:width="{Math.min(100, (100 * track.error) / track.bound)}%"
 						></span></span
 					></td

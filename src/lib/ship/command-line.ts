@@ -16,6 +16,8 @@ export interface CommandOptions {
 	own: Readonly<Record<string, number>>;
 	/** Switches of the format that are on, without dashes. */
 	flags: readonly string[];
+	/** Whether each clip has a file of its own, in the folder `out`. */
+	perClip: boolean;
 	/** Numbers of the format that are chosen, by their flags. */
 	numbers: Readonly<Record<string, number>>;
 }
@@ -26,7 +28,7 @@ const option = (flag: string, name: string) => `--${flag}${name.startsWith('-') 
 
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, profile, clips, target, out, relative, own, flags, numbers } = options;
+	const { address, file, profile, clips, target, out, relative, own, flags, numbers, perClip } = options;
 	const start = `curl -fsS -o ${file} ${address} && npx hillock export ${file}`;
 	if (profile !== null) return `${start} ${option('profile', profile)} --out ${out}`;
 	return [
@@ -36,6 +38,7 @@ export function commandLine(options: CommandOptions): string {
 		...(relative === null ? [] : [`--bound ${Number(relative.toPrecision(6))}`]),
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),
 		...flags.map((flag) => `--${flag}`),
+		...(perClip ? ['--file-per-clip'] : []),
 		...Object.entries(numbers).map(([flag, value]) => `--${flag} ${value}`),
 		`--out ${out}`,
 	].join(' ');

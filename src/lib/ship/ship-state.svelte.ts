@@ -4,6 +4,8 @@ import { fileStem, stemOfClips } from '$core/formats/file-name';
 import { toast } from 'svelte-sonner';
 import { assetsOf } from '$core/document/assets';
 import { inOrder, type Clip } from '$core/document/types';
+import { extensionOf } from '$core/formats/format';
+import { PER_CLIP } from '$core/formats/profile';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
 import type { Bounds } from '$core/tracks/bounds';
 import type { TrackPath } from '$core/tracks/track';
@@ -37,6 +39,8 @@ export class ShipState {
 	/** Bounds in the paths' own units; 0 leaves it to the share. */
 	own = $state.raw<Readonly<Record<TrackPath, number>>>({ translation: 0, rotation: 0, scale: 0 });
 	switches = $state.raw<Readonly<Record<string, boolean>>>({});
+	/** Whether each clip has a file of its own. */
+	perClip = $state(false);
 	/** Numbers of formats that are chosen, by their ids. */
 	numbers = $state.raw<Readonly<Record<string, number>>>({});
 	isWorking = $state(false);
@@ -72,7 +76,10 @@ export class ShipState {
 					? ['all']
 					: chosen.map(({ name }) => name),
 			target: format.id,
-			out: `${stemOfClips(session.doc, chosen)}${format.extensions[0]}`,
+			out: this.perClip
+				? `${stemOfClips(session.doc, chosen)}/`
+				: `${stemOfClips(session.doc, chosen)}${extensionOf(format, this.switches)}`,
+			perClip: this.perClip,
 			relative: format.ships.hasMotion ? this.percent / 100 : null,
 			own: format.ships.hasMotion ? this.own : {},
 			flags: format.ships.switches.filter(({ id }) => this.switches[id]).map(({ flag }) => flag),
@@ -108,6 +115,7 @@ export class ShipState {
 			clips: chosen.length === session.project.clips.length ? null : chosen.map(({ id }) => id),
 			bounds: this.bounds,
 			choices: Object.fromEntries([
+				...(this.perClip ? [[PER_CLIP, true]] : []),
 				...switches.filter(({ id }) => this.switches[id]).map(({ id }) => [id, true]),
 				...numbers.filter(({ id }) => id in this.numbers).map(({ id }) => [id, this.numbers[id]]),
 			]),
@@ -132,6 +140,7 @@ export class ShipState {
 			Object.fromEntries(
 				Object.entries(choices).flatMap(([id, value]): [string, T][] => (is(value) ? [[id, value]] : [])),
 			);
+		this.perClip = choices[PER_CLIP] === true;
 		this.switches = of((value) => typeof value === 'boolean');
 		this.numbers = of((value) => typeof value === 'number');
 	}
@@ -141,6 +150,13 @@ export class ShipState {
 			relative: Number((this.percent / 100).toPrecision(12)),
 			...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
 		};
+	}
+
+	/** Chooses a number of the format; what it would be anyway is not chosen. */
+	setNumber(id: string, value: number): void {
+		const { [id]: _, ...others } = this.numbers;
+		const own = this.format.ships.numbers?.find((number) => number.id === id);
+		this.numbers = own?.initial(this.session.doc) === value ? others : { ...others, [id]: value };
 	}
 
 	toggle(clip: string): void {
@@ -156,6 +172,7 @@ export class ShipState {
 			clips: this.chosen.map((clip) => clip.id),
 			target: this.format.id,
 			bounds: this.bounds,
+			perClip: this.perClip,
 			...Object.fromEntries(switches.map(({ id }) => [id, this.switches[id] ?? false])),
 			...Object.fromEntries(numbers.map(({ id }) => [id, this.numbers[id] ?? null])),
 		};
@@ -181,7 +198,10 @@ export class ShipState {
 		this.madeFrom = from;
 		this.weights = new Weights(session.project.id, request, answer.value, format.ships.hasMotion);
 		this.played?.close();
-		this.played = isPlayed(format.id) ? new Played(from, answer.value, format.id) : null;
+		const { switches, numbers } = this;
+		this.played = isPlayed(format.id, this.perClip)
+			? new Played(from, answer.value, format.id, { switches, numbers })
+			: null;
 	}
 
 	/** Lets go of what plays; call it when the room is left. */

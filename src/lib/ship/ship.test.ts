@@ -48,6 +48,7 @@ describe('the command of a build', () => {
 		relative: 0.001,
 		own: { translation: 0, rotation: 0.5, scale: 0 },
 		flags: ['scene'],
+		perClip: false,
 		numbers: { rate: 30 },
 	};
 	it('fetches the project and writes the same file', () => {

@@ -12,11 +12,16 @@ function numbersIn(
 	{ ships }: ShippingFormat,
 ): Record<string, number> {
 	const read: Record<string, number> = {};
-	for (const { id, says, lowest, highest } of ships.numbers ?? []) {
+	for (const { id, says, lowest, highest, whole } of ships.numbers ?? []) {
 		const value = others[id];
 		if (value === undefined || value === null) continue;
-		if (typeof value !== 'number' || !(value >= lowest && value <= highest))
-			throw new ApiError('bad-document', `${says}: a number from ${lowest} to ${highest}.`, `/${id}`);
+		const isWithin = typeof value === 'number' && value >= lowest && value <= highest;
+		if (!isWithin || (whole && !Number.isInteger(value)))
+			throw new ApiError(
+				'bad-document',
+				`${says}: a ${whole ? 'whole ' : ''}number from ${lowest} to ${highest}.`,
+				`/${id}`,
+			);
 		read[id] = value;
 	}
 	return read;
@@ -29,8 +34,14 @@ function positive(value: unknown, pointer: string, highest: number): number {
 	return value;
 }
 
-/** Reads `{ clips, target, bounds }` with the switches and numbers of the target. */
-export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'doc'> {
+/** What is asked for where clips are written. */
+export interface ExportRequest extends Omit<ExportTask, 'doc' | 'name' | 'assets'> {
+	/** Whether each clip has a file of its own. */
+	perClip: boolean;
+}
+
+/** Reads `{ clips, target, bounds, perClip }` with the switches and numbers of the target. */
+export function readExportRequest(body: unknown, doc: Doc): ExportRequest {
 	const { clips, target, bounds, ...others } = (body ?? {}) as Record<string, unknown>;
 	const format = typeof target === 'string' ? shippingFormat(target) : undefined;
 	if (!format) {
@@ -61,6 +72,7 @@ export function readExportRequest(body: unknown, doc: Doc): Omit<ExportTask, 'do
 		bounds: read,
 		switches: Object.fromEntries(format.ships.switches.map(({ id }) => [id, others[id] === true])),
 		numbers: numbersIn(others, format),
+		perClip: others.perClip === true,
 	};
 }
 

@@ -5,7 +5,7 @@ import { FORMATS, shippingFormat } from '$core/formats/registry';
 import type { Result } from '$core/result';
 import type { Bounds } from '$core/tracks/bounds';
 import type { ShipReport } from '$core/tracks/report';
-import type { ShipOptions, Switches } from '$core/tracks/ship';
+import type { ShipOptions, Switches, Written } from '$core/tracks/ship';
 import type { Doc } from '$core/document/types';
 
 export interface ExportTask {
@@ -16,9 +16,10 @@ export interface ExportTask {
 	bounds: Bounds;
 	switches: Switches;
 	numbers: NonNullable<ShipOptions['numbers']>;
+	name: string;
+	assets: NonNullable<ShipOptions['assets']>;
 }
-export interface ExportOutcome {
-	bytes: Uint8Array;
+export interface ExportOutcome extends Written {
 	report: ShipReport;
 }
 /** A message where the bound could not be kept, or the file is not sound: errors cross as values. */
@@ -28,8 +29,8 @@ export default async function run({ doc, target, clips, ...options }: ExportTask
 	const chosen = clips.map((id) => doc.clips[id]);
 	const shipper = await loadShipper(shippingFormat(target)!);
 	try {
-		const { bytes, ...report } = await shipper.ship(doc, chosen, options);
-		return { bytes, report };
+		const { bytes, beside, ...report } = await shipper.ship(doc, chosen, options);
+		return { bytes, beside, report };
 	} catch (error) {
 		if (error instanceof RangeError) return { refused: error.message };
 		throw error;

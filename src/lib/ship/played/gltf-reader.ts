@@ -1,11 +1,14 @@
 /** A binary glTF file as three.js plays it. */
-import { AnimationMixer, LoopOnce, PropertyBinding, type Object3D } from 'three';
+import { strFromU8, unzipSync } from 'fflate';
+import { AnimationMixer, LoopOnce, PropertyBinding, type AnimationClip, type Object3D } from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { CompiledClip } from '$core/clip/compile';
 import { partTree } from '$core/clip/compile';
 import type { Doc } from '$core/document/types';
-import { rotationFactors, translationFactors, type Space } from '$core/pose/space';
-import { uniqueNames } from '$core/tracks/ship';
+import { gltfChoices } from '$core/formats/gltf/choices';
+import { rotationFactors } from '$core/pose/space';
+import { uniqueNames, type Choices } from '$core/tracks/ship';
+import type { Vec3 } from '$player/maths/vector';
 import type { Target } from '$player/layout';
 import type { ReadClip, ReadFile } from './reader';
 
@@ -16,45 +19,113 @@ const THREE_PATHS: Readonly<Record<string, string>> = {
 	visible: 'scale',
 };
 
+/** Paths that pointers lead to. */
+const POINTED = ['colour', 'opacity', 'size', 'fieldOfView'];
+
+/** How a file's places are those of a project. */
+interface Place {
+	factors: Vec3;
+	turns: Vec3;
+	carried: boolean;
+}
+
 /** Writes a target as its node has it, in the project's units. */
-function write(node: Object3D, { path, at }: Target, space: Space, pose: Float64Array): void {
-	const { position, quaternion, scale } = node;
+function write(
+	node: Object3D,
+	{ path, at }: Target,
+	{ factors, turns, carried }: Place,
+	pose: Float64Array,
+): void {
+	const { position, quaternion, scale, parent } = node;
 	const put = (values: readonly number[]) => values.forEach((v, k) => (pose[at + k] = v));
 	if (path === 'translation') {
-		const factors = translationFactors(space);
-		put(position.toArray().map((v, k) => v / factors[k]));
-	} else if (path === 'rotation') {
-		const factors = rotationFactors(space);
-		put(quaternion.toArray().map((v, k) => (k < 3 ? v * factors[k] : v)));
-	} else if (path === 'scale') put(scale.toArray());
+		const above = carried && parent?.name.endsWith('travel') ? parent.position.toArray() : [0, 0, 0];
+		put(position.toArray().map((v, k) => (v + above[k]) / factors[k]));
+	} else if (path === 'rotation') put(quaternion.toArray().map((v, k) => (k < 3 ? v * turns[k] : v)));
+	else if (path === 'scale') put(scale.toArray());
 	else if (path === 'visible') put([scale.lengthSq() > 0 ? 1 : 0]);
+}
+
+/** Finds the nodes of parts by their names. */
+function openScene({ scene, animations }: Opened, names: ReadonlyMap<string, string>) {
+	const byName = new Map<string, Object3D>();
+	scene.traverse((node) => byName.set((node.userData.name as string | undefined) ?? node.name, node));
+	const nodes = new Map<string, Object3D>();
+	for (const [part, name] of names) {
+		const node = byName.get(name);
+		if (node) nodes.set(part, node);
+	}
+	return { scene, animations, nodes, mixer: new AnimationMixer(scene) };
+}
+
+interface Opened {
+	scene: Object3D;
+	animations: AnimationClip[];
+}
+
+/** Text that names a file beside it, with that file in it. */
+function embedded(text: string, files: ReadonlyMap<string, Uint8Array>): string {
+	const json = JSON.parse(text) as { buffers?: { uri?: string }[] };
+	for (const buffer of json.buffers ?? []) {
+		const own = files.get(decodeURIComponent(buffer.uri ?? ''));
+		if (own)
+			buffer.uri = URL.createObjectURL(
+				new Blob([own as Uint8Array<ArrayBuffer>], { type: 'application/octet-stream' }),
+			);
+	}
+	return JSON.stringify(json);
+}
+
+/** All glTF files of what was written: one, or those of a zip. */
+async function filesOf(file: ArrayBuffer): Promise<Opened[]> {
+	const bytes = new Uint8Array(file);
+	const loader = new GLTFLoader();
+	if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return [await loader.parseAsync(file, '')];
+	const entries = new Map(Object.entries(unzipSync(bytes)));
+	const opened: Opened[] = [];
+	for (const [name, content] of entries) {
+		if (name.endsWith('.gltf'))
+			opened.push(await loader.parseAsync(embedded(strFromU8(content), entries), ''));
+		else if (name.endsWith('.glb')) opened.push(await loader.parseAsync(content.slice().buffer, ''));
+	}
+	return opened;
 }
 
 export async function openGltf(
 	file: ArrayBuffer,
 	doc: Doc,
 	clips: readonly CompiledClip[],
+	choices: Choices,
 ): Promise<ReadFile> {
-	const { scene, animations } = await new GLTFLoader().parseAsync(file, '');
-	const byName = new Map<string, Object3D>();
-	scene.traverse((node) => byName.set((node.userData.name as string | undefined) ?? node.name, node));
-	const nodes = new Map<string, Object3D>();
-	for (const [part, name] of uniqueNames(partTree(doc).parts)) {
-		const node = byName.get(name);
-		if (node) nodes.set(part, node);
-	}
+	const files = await filesOf(file);
+	const { factors, travel, hidesByScale } = gltfChoices(doc, choices);
+	const names = uniqueNames(partTree(doc).parts);
 	const clipNames = uniqueNames(clips.map(({ clip }) => clip));
-	const mixer = new AnimationMixer(scene);
-	const { space } = doc.project;
+	const opened = files.map((own) => openScene(own, names));
+	const place: Place = {
+		factors,
+		turns: rotationFactors(doc.project.space),
+		// What carries a part stands above it.
+		carried: travel === 'above',
+	};
 
 	return {
 		readBy: 'three.js',
 		// It follows no pointers.
-		skips: ['colour', 'opacity', 'size', 'fieldOfView'],
+		skips: [...POINTED, ...(hidesByScale ? [] : ['visible'])],
 		clipOf({ clip, layout }): ReadClip {
-			const animation = animations.find(({ name }) => name === clipNames.get(clip.id));
+			// Of a clip that is alone in its file the name is its own, whatever the others are called.
+			const own =
+				opened.length > 1
+					? opened.find(({ animations }) => animations.some(({ name }) => name === clip.name))
+					: opened[0];
+			const wanted = opened.length > 1 ? clip.name : clipNames.get(clip.id);
+			const animation = own?.animations.find(({ name }) => name === wanted);
+			const nodes = own?.nodes ?? new Map<string, Object3D>();
 			return {
 				read(seconds, pose) {
+					if (!own) return;
+					const { mixer } = own;
 					mixer.stopAllAction();
 					if (animation) {
 						const action = mixer.clipAction(animation);
@@ -65,7 +136,7 @@ export async function openGltf(
 					}
 					for (const target of layout.targets) {
 						const node = nodes.get(target.part);
-						if (node) write(node, target, space, pose);
+						if (node) write(node, target, place, pose);
 					}
 				},
 				keysOf(part, path) {
@@ -76,8 +147,10 @@ export async function openGltf(
 			};
 		},
 		close() {
-			mixer.stopAllAction();
-			mixer.uncacheRoot(scene);
+			for (const { mixer, scene } of opened) {
+				mixer.stopAllAction();
+				mixer.uncacheRoot(scene);
+			}
 		},
 	};
 }

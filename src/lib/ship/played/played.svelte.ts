@@ -1,6 +1,7 @@
 /** A written file that is played in step with the project that it was made from. */
 import { compileClip, type CompiledClip } from '$core/clip/compile';
 import type { Clip, Doc } from '$core/document/types';
+import type { Choices } from '$core/tracks/ship';
 import { addresses, type Exported } from '$lib/api/client';
 import { Transport } from '$lib/session/transport.svelte';
 import { hangsOn, movingRoots } from '$lib/stage/twins';
@@ -35,7 +36,12 @@ export class Played {
 	factor = $state(1);
 	isBeside = $state(false);
 
-	constructor(doc: Doc, result: Exported, format: string) {
+	constructor(
+		doc: Doc,
+		result: Exported,
+		format: string,
+		private readonly choices: Choices,
+	) {
 		this.doc = doc;
 		this.clips = result.clips.map(({ clip }) => doc.clips[clip]);
 		this.clipId = this.clips[0]?.id ?? '';
@@ -54,7 +60,13 @@ export class Played {
 		try {
 			const answer = await fetch(address);
 			if (!answer.ok) throw new Error(`the server answered ${answer.status}`);
-			const file = await openFile(format, await answer.arrayBuffer(), this.doc, [...this.compiled.values()]);
+			const file = await openFile(
+				format,
+				await answer.arrayBuffer(),
+				this.doc,
+				[...this.compiled.values()],
+				this.choices,
+			);
 			if (this.isClosed) file.close();
 			else this.file = file;
 		} catch (error) {

@@ -1,6 +1,7 @@
 /** Written files as their readers play them: three.js, the browser itself, the player. */
 import type { CompiledClip } from '$core/clip/compile';
 import type { Doc } from '$core/document/types';
+import type { Choices } from '$core/tracks/ship';
 
 /** A clip of a file. */
 export interface ReadClip {
@@ -19,7 +20,12 @@ export interface ReadFile {
 	close(): void;
 }
 
-export type OpenFile = (file: ArrayBuffer, doc: Doc, clips: readonly CompiledClip[]) => Promise<ReadFile>;
+export type OpenFile = (
+	file: ArrayBuffer,
+	doc: Doc,
+	clips: readonly CompiledClip[],
+	choices: Choices,
+) => Promise<ReadFile>;
 
 const READERS: Readonly<Record<string, () => Promise<OpenFile>>> = {
 	gltf: async () => (await import('./gltf-reader')).openGltf,
@@ -29,9 +35,12 @@ const READERS: Readonly<Record<string, () => Promise<OpenFile>>> = {
 	player: async () => (await import('./clips-reader')).openPack,
 };
 
-/** Whether files of a format are played beside their project. */
-export function isPlayed(format: string): boolean {
-	return format in READERS;
+/** Whose reader takes several files in a zip. */
+const TAKES_ZIPS = 'gltf';
+
+/** Whether files of a format are played beside their project, those of one clip each too. */
+export function isPlayed(format: string, perClip = false): boolean {
+	return format in READERS && (!perClip || format === TAKES_ZIPS);
 }
 
 /** Throws where the file cannot be read: as any reader of it would. */
@@ -40,6 +49,7 @@ export async function openFile(
 	file: ArrayBuffer,
 	doc: Doc,
 	clips: readonly CompiledClip[],
+	choices: Choices,
 ): Promise<ReadFile> {
-	return (await READERS[format]())(file, doc, clips);
+	return (await READERS[format]())(file, doc, clips, choices);
 }

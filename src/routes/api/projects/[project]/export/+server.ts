@@ -1,10 +1,8 @@
-import { stemOfClips } from '$core/formats/file-name';
 import { json } from '@sveltejs/kit';
 import { gzipSync } from 'node:zlib';
-import { shippingFormat } from '$core/formats/registry';
 import { answer } from '$lib/server/problem';
 import { readExportRequest } from '$lib/server/exports/request';
-import { runExport } from '$lib/server/exports/pool';
+import { exportTogether } from '$lib/server/exports/together';
 import { newId } from '$lib/server/project-store';
 import { bodyJson, EDIT_LIMIT } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
@@ -15,25 +13,19 @@ export function POST({ params, request }): Promise<Response> {
 		const store = getStore();
 		const { doc } = store.load(params.project);
 		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
-		const { bytes, report } = await runExport({ doc, ...task });
-		const { extensions, mediaTypes } = shippingFormat(task.target)!;
-		const stem = stemOfClips(
-			doc,
-			task.clips.map((id) => doc.clips[id]),
-		);
-		const fileName = `${stem}${extensions[0]}`;
+		const { file, report } = await exportTogether(params.project, doc, task);
 		const id = newId();
 		store.exports.insert({
 			id,
 			project: params.project,
-			file_name: fileName,
-			media_type: mediaTypes[0],
-			content: Buffer.from(bytes),
+			file_name: file.name,
+			media_type: file.mediaType,
+			content: Buffer.from(file.bytes),
 			report: JSON.stringify(report),
 			made_at: new Date().toISOString(),
 		});
 		return json(
-			{ id, fileName, bytes: bytes.length, gzip: gzipSync(bytes).length, ...report },
+			{ id, fileName: file.name, bytes: file.bytes.length, gzip: gzipSync(file.bytes).length, ...report },
 			{ status: 201 },
 		);
 	});

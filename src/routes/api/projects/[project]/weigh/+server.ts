@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { gzipSync } from 'node:zlib';
 import { answer } from '$lib/server/problem';
 import { readExportRequest } from '$lib/server/exports/request';
-import { runExport } from '$lib/server/exports/pool';
+import { exportTogether } from '$lib/server/exports/together';
 import { bodyJson, EDIT_LIMIT } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
@@ -11,7 +11,7 @@ export function POST({ params, request }): Promise<Response> {
 	return answer(async () => {
 		const { doc } = getStore().load(params.project);
 		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
-		const { bytes } = await runExport({ doc, ...task });
-		return json({ bytes: bytes.length, gzip: gzipSync(bytes).length });
+		const { file } = await exportTogether(params.project, doc, task);
+		return json({ bytes: file.bytes.length, gzip: gzipSync(file.bytes).length });
 	});
 }
