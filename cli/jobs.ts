@@ -135,9 +135,8 @@ export function jobsOf(files: readonly string[], asked: ExportOptions): Job[] {
 	return tasks.flatMap((task) => {
 		const ending = extensionOf(task.format, task.options.switches ?? {});
 		const profile = task.profile === '' ? '' : `-${fileStem(task.profile)}`;
-		return bundlesOf(task.doc, task.clips, task.perClip).map(({ clips, name }) => {
-			const clip = task.perClip ? `-${name}` : '';
-			const out = join(asked.out, `${stemOf(task.file)}${profile}${clip}${ending}`);
+		return bundlesOf(`${stemOf(task.file)}${profile}`, task.clips, task.perClip).map(({ clips, name }) => {
+			const out = join(asked.out, `${name}${ending}`);
 			const other = taken.get(out);
 			if (other) throw new CliError(`${other.file} and ${task.file} would both be written to ${out}`, 2);
 			taken.set(out, task);

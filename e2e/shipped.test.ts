@@ -1,7 +1,9 @@
 /** What was written, as its own readers show it in Ship: beside the project, in step, with its error drawn larger. */
+import { NodeIO } from '@gltf-transform/core';
 import type { Locator, Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pixelmatch from 'pixelmatch';
@@ -118,6 +120,45 @@ test('a row shows its path over time, and its worst moment in Compose', async ({
 	await expect
 		.poll(async () => Math.abs(parseFloat(await frame.inputValue()) / 30 - seconds))
 		.toBeLessThan(0.02);
+});
+
+test('a file for each clip, its numbers beside it, plays as it is fetched, and a build writes the same', async ({
+	app,
+	server,
+}) => {
+	const id = await projectId(server, 'Quay');
+	await app.goto(`${server.address}/p/${id}/ship`);
+	for (const option of ['a file for each clip', '.gltf with a .bin', '.motion.json', 'z up'])
+		await app.getByRole('checkbox', { name: option }).check();
+	const rounds = app.getByRole('textbox', { name: 'iterations written out' });
+	await rounds.fill('2');
+	await rounds.press('Enter');
+	await plays(app, 'glTF', 'three.js', 'sack drop');
+	const download = app.waitForEvent('download');
+	await app.getByRole('link', { name: 'Download quay.zip' }).click();
+	const fetched = unzipSync(readFileSync(await (await download).path()));
+
+	const folder = mkdtempSync(join(tmpdir(), 'hillock-apart-'));
+	try {
+		const file = await fetch(`${server.address}/api/projects/${id}/file`);
+		writeFileSync(join(folder, 'quay.hillock.json'), Buffer.from(await file.arrayBuffer()));
+		const asked =
+			'--clip all --file-per-clip --separate --motion-file --z-up --rounds 2 --bound 0.001 --out out';
+		const command = ['export', 'quay.hillock.json', ...asked.split(' ')];
+		execFileSync(process.execPath, [join(process.cwd(), 'bin/hillock.js'), ...command], { cwd: folder });
+		const written = readdirSync(join(folder, 'out'));
+		expect(written.sort()).toEqual(Object.keys(fetched).sort());
+		expect(written.filter((name) => name.endsWith('.bin')).length).toBeGreaterThan(5);
+		const same = written.filter((name) => readFileSync(join(folder, 'out', name)).equals(fetched[name]));
+		expect(same).toEqual(written);
+		// Another reader finds the numbers by the name that the text gives.
+		const bob = await new NodeIO().read(join(folder, 'out', 'quay-buoy-bob.gltf'));
+		expect(bob.getRoot().listAnimations()[0].listChannels().length).toBeGreaterThan(0);
+		const motion = JSON.parse(readFileSync(join(folder, 'out', 'quay-buoy-bob.motion.json'), 'utf8'));
+		expect(motion.clips[0]).toMatchObject({ name: 'buoy bob', loop: { mode: 'once', rounds: 2 } });
+	} finally {
+		rmSync(folder, { recursive: true });
+	}
 });
 
 test('a file that is gone meanwhile is told of, and the table stays', async ({ app, server }) => {

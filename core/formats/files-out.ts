@@ -1,8 +1,8 @@
 /** What an export comes to: a file, or several that are fetched as one. */
 import { zipSync } from 'fflate';
 import { uniqueNames, type Shipped, type Written } from '../tracks/ship';
-import type { Clip, Doc } from '../document/types';
-import { fileStem, stemOfClips } from './file-name';
+import type { Clip } from '../document/types';
+import { fileStem } from './file-name';
 import { extensionOf } from './format';
 import type { ShippingFormat } from './registry';
 import { EPOCH } from './zip';
@@ -13,11 +13,11 @@ export interface Bundle {
 	name: string;
 }
 
-/** One for all clips, or one for each. */
-export function bundlesOf(doc: Doc, clips: readonly Clip[], perClip: boolean): Bundle[] {
-	if (!perClip) return [{ clips: [...clips], name: stemOfClips(doc, clips) }];
+/** One for all clips under a stem, or one for each. */
+export function bundlesOf(stem: string, clips: readonly Clip[], perClip: boolean): Bundle[] {
+	if (!perClip) return [{ clips: [...clips], name: stem }];
 	const names = uniqueNames(clips.map(({ id, name }) => ({ id, name: fileStem(name) })));
-	return clips.map((clip) => ({ clips: [clip], name: fileStem(names.get(clip.id)!) }));
+	return clips.map((clip) => ({ clips: [clip], name: `${stem}-${fileStem(names.get(clip.id)!)}` }));
 }
 
 export interface FileOut {

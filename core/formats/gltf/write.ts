@@ -5,7 +5,7 @@ import { ticksToSeconds } from '../../../player/time';
 import type { Part } from '../../document/types';
 import type { Sampler } from '../../fit/sampler';
 import type { Prepared, PreparedClip, ShipOptions, Written } from '../../tracks/ship';
-import { hidingOf, type Track } from '../../tracks/track';
+import type { Track } from '../../tracks/track';
 import { gltfChoices } from './choices';
 import { AnimationPointer, type Pointed } from './pointer';
 import { writeFiles } from './io';
@@ -136,13 +136,6 @@ function plainerParts(tree: readonly Part[], assets: ReadonlyMap<string, Uint8Ar
 	});
 }
 
-/** Parts that a scale of 0 hides. */
-function hiddenParts({ parts, clips, terms }: Prepared): string[] {
-	return parts
-		.filter((part) => clips.some(({ compiled }) => hidingOf(compiled, part, terms)))
-		.map(({ name }) => `${name}: hidden by a scale of 0 too, for readers that know no switch`);
-}
-
 /** Parts whose sizes are told by the scale of what they are drawn as. */
 function stretchedParts({ parts, clips }: Prepared): string[] {
 	const sized = new Set(
@@ -195,7 +188,6 @@ export async function writeGltf(
 		plainer: [
 			...(choices.withDrawings ? plainerParts(prepared.parts, assets) : []),
 			...stretchedParts(prepared),
-			...hiddenParts(prepared),
 		],
 	};
 }

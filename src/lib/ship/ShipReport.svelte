@@ -70,10 +70,12 @@
 			</p>
 			<p class="max-w-[180px]">
 				<span class="block font-mono text-base font-semibold"
-					>{writeNumber(100 * worstShare(result), 1)} %</span
+					>{isBaked
+						? `${writeNumber(worstShare(result), 1)} ×`
+						: `${writeNumber(100 * worstShare(result), 1)} %`}</span
 				><span class="text-muted"
 					>{isBaked
-						? 'of the bound at most: keys at a fixed rate'
+						? 'the bound at most: keys at a fixed rate'
 						: `of the bound, read back${measuredOnly(result) > 0 ? '; formulas (≈) closely measured' : ''}`}</span
 				>
 			</p>

@@ -2,7 +2,7 @@
 import { drawnAssets } from '$core/document/assets';
 import type { Doc } from '$core/document/types';
 import { bundlesOf, fileOut, reportTogether, type FileOut } from '$core/formats/files-out';
-import { stemOfClips } from '$core/formats/file-name';
+import { fileStem, stemOfClips } from '$core/formats/file-name';
 import { shippingFormat } from '$core/formats/registry';
 import type { ShipReport } from '$core/tracks/report';
 import { getStore } from '../store';
@@ -23,7 +23,8 @@ export async function exportTogether(
 			.flatMap(({ id, content }) => (wanted.has(id) ? [[id, new Uint8Array(content)] as const] : [])),
 	);
 	const chosen = clips.map((id) => doc.clips[id]);
-	const bundles = bundlesOf(doc, chosen, perClip);
+	const stem = perClip ? fileStem(doc.project.name) : stemOfClips(doc, chosen);
+	const bundles = bundlesOf(stem, chosen, perClip);
 	const written = await Promise.all(
 		bundles.map(async ({ clips, name }) => {
 			const ids = clips.map(({ id }) => id);
@@ -32,7 +33,7 @@ export async function exportTogether(
 		}),
 	);
 	return {
-		file: fileOut(stemOfClips(doc, chosen), format, task.switches, written),
+		file: fileOut(stem, format, task.switches, written),
 		report: reportTogether(written),
 	};
 }
