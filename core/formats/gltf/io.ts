@@ -1,9 +1,10 @@
 /** What reads and writes glTF, with the extensions that files of this application have. */
-import { WebIO, type Document } from '@gltf-transform/core';
+import { Format, GLB_BUFFER, WebIO, type Document } from '@gltf-transform/core';
 import { KHRMaterialsUnlit, KHRNodeVisibility, KHRONOS_EXTENSIONS } from '@gltf-transform/extensions';
 import { strFromU8, strToU8 } from 'fflate';
 import type { Written } from '../../tracks/ship';
 import type { GltfChoices } from './choices';
+import { binaryFile, compact } from './compact';
 import { AnimationPointer } from './pointer';
 
 export function newIO(): WebIO {
@@ -21,13 +22,18 @@ export async function writeFiles(
 	{ isSeparate }: Pick<GltfChoices, 'isSeparate'>,
 	name: string,
 ): Promise<Written> {
-	if (!isSeparate) return { bytes: await modelIO().writeBinary(document) };
+	if (!isSeparate) {
+		const { json, resources } = await modelIO().writeJSON(document, { format: Format.GLB });
+		compact(json);
+		return { bytes: binaryFile(json, resources[GLB_BUFFER] ?? null) };
+	}
 	// The library names what stands beside a file by its resources.
 	document
 		.getRoot()
 		.listBuffers()
 		.forEach((buffer) => buffer.setURI(`${name}.bin`));
 	const { json, resources } = await modelIO().writeJSON(document, { basename: name });
+	compact(json);
 	return {
 		bytes: strToU8(`${JSON.stringify(json)}\n`),
 		beside: Object.entries(resources).map(([own, bytes]) => ({ name: own, bytes })),

@@ -24,6 +24,17 @@ export function motionOf({ doc, partNames }: Prepared, { clip, rounds }: Prepare
 	return { loop, accumulates, cues };
 }
 
+/** As `motionOf`, without what is so anyway; null where that is all. */
+export function extrasOf(prepared: Prepared, own: PreparedClip): Record<string, unknown> | null {
+	const { loop, accumulates, cues } = motionOf(prepared, own);
+	const told = {
+		...(loop.mode === 'once' && !('rounds' in loop) ? {} : { loop }),
+		...(accumulates.length > 0 ? { accumulates } : {}),
+		...(cues.length > 0 ? { cues } : {}),
+	};
+	return Object.keys(told).length > 0 ? { hillock: told } : null;
+}
+
 /** The file beside a glTF file that says the same of all its clips, and their blends. */
 export function motionFile(prepared: Prepared, name: string): FileBeside {
 	const names = new Map(prepared.clips.map((own) => [own.clip.id, own.name]));

@@ -76,7 +76,7 @@ export class SceneWriter {
 			: null;
 		if (top) scene.addChild(top);
 		const hidden = new Set<string>();
-		for (const part of parts) {
+		for (const part of this.neededOf(parts)) {
 			const isSwitched = clips.some(({ compiled }) => hidingOf(compiled, part, terms) !== null);
 			const isSwitching = isSwitched || this.moved.has(`${part.id} visible`);
 			const node = this.node(part, isSwitched);
@@ -88,6 +88,19 @@ export class SceneWriter {
 			if (this.choices.withDrawings) this.addDrawing(part, node, hidden.has(part.id));
 			this.addNumbers(part, node);
 		}
+	}
+
+	/** All parts; where there are no drawings, those that move and what they hang on. */
+	private neededOf(parts: readonly Part[]): readonly Part[] {
+		if (this.choices.withDrawings) return parts;
+		const moved = new Set(
+			this.prepared.clips.flatMap(({ encoded }) => encoded.map(({ track }) => track.part.id)),
+		);
+		const needed = new Set<string | null>();
+		// Children come after their parents.
+		for (const { id, parent } of [...parts].reverse())
+			if (moved.has(id) || needed.has(id)) needed.add(id).add(parent);
+		return parts.filter(({ id }) => needed.has(id));
 	}
 
 	private node(part: Part, isSwitched: boolean): GltfNode {

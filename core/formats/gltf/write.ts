@@ -9,46 +9,45 @@ import type { Track } from '../../tracks/track';
 import { gltfChoices } from './choices';
 import { AnimationPointer, type Pointed } from './pointer';
 import { writeFiles } from './io';
-import { motionFile, motionOf } from './motion-file';
+import { extrasOf, motionFile } from './motion-file';
 import { pictureType } from './meshes';
 import { SceneWriter } from './scene';
 
 const TYPES: Readonly<Record<number, 'SCALAR' | 'VEC3' | 'VEC4'>> = { 1: 'SCALAR', 3: 'VEC3', 4: 'VEC4' };
 
 class AnimationWriter {
-	private readonly inputs = new Map<string, Accessor>();
+	private readonly accessors = new Map<string, Accessor>();
 
 	constructor(private readonly scene: SceneWriter) {}
 
-	/** Key times, shared between samplers that have the same. */
-	private input(times: Float32Array): Accessor {
-		const key = Array.from(times).join(' ');
-		const known = this.inputs.get(key);
+	/** Numbers of key times or values, shared between samplers that have the same. */
+	private accessor(type: 'SCALAR' | 'VEC3' | 'VEC4', array: Float32Array | Uint8Array): Accessor {
+		const key = `${type} ${array.BYTES_PER_ELEMENT} ${array.join(' ')}`;
+		const known = this.accessors.get(key);
 		if (known) return known;
 		const accessor = this.scene.document
 			.createAccessor()
-			.setType('SCALAR')
-			.setArray(times as Float32Array<ArrayBuffer>)
+			.setType(type)
+			.setArray(array as Float32Array<ArrayBuffer>)
 			.setBuffer(this.scene.buffer);
-		this.inputs.set(key, accessor);
+		this.accessors.set(key, accessor);
 		return accessor;
 	}
 
 	addTrack(animation: Animation, track: Track, sampler: Sampler): void {
-		const { document, buffer } = this.scene;
+		const { document } = this.scene;
 		const { path } = track;
 		// A switch is a byte, whose every key holds.
 		const isSwitch = path === 'visible';
 		const values = path === 'weights' ? this.weights(track, sampler) : sampler.values;
-		const output = document
-			.createAccessor()
-			.setType(path === 'weights' ? 'SCALAR' : TYPES[sampler.size])
-			.setArray(isSwitch ? Uint8Array.from(values) : (values as Float32Array<ArrayBuffer>))
-			.setBuffer(buffer);
+		const output = this.accessor(
+			path === 'weights' ? 'SCALAR' : TYPES[sampler.size],
+			isSwitch ? Uint8Array.from(values) : values,
+		);
 		const gltfSampler = document
 			.createAnimationSampler()
 			.setInterpolation(isSwitch ? 'STEP' : sampler.interpolation)
-			.setInput(this.input(sampler.times))
+			.setInput(this.accessor('SCALAR', sampler.times))
 			.setOutput(output);
 		animation.addSampler(gltfSampler);
 		for (const aim of this.aimsOf(track)) {
@@ -156,7 +155,8 @@ function writeClip(writer: AnimationWriter, scene: SceneWriter, prepared: Prepar
 	if (encoded.length === 0) return;
 	const { loop } = clip;
 	const animation = scene.document.createAnimation(name);
-	animation.setExtras({ hillock: motionOf(prepared, own) });
+	const extras = extrasOf(prepared, own);
+	if (extras) animation.setExtras(extras);
 	const seconds = Math.fround(ticksToSeconds(end));
 	const reaches = encoded.some(({ sampler }) => sampler.times.at(-1) === seconds);
 	encoded.forEach(({ track, sampler: fitted }, i) => {
