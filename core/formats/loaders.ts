@@ -20,6 +20,10 @@ const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
 	project: async () => (await import('./project/take')).takeProjectFile,
 	pack: async () => (await import('./project/take')).takePack,
 	gltf: async () => (await import('./gltf/read')).takeGltf,
+	svg: async () => (await import('./svg/read')).takeSvg,
+	csv: async () => (await import('./csv/read')).takeCsv,
+	css: async () => (await import('./css/read')).takeCss,
+	animations: async () => (await import('./animations/read')).takeAnimations,
 };
 
 export function loadShipper({ id }: ShippingFormat): Promise<Shipper> {

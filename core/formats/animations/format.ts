@@ -1,13 +1,22 @@
-import { headOf } from '../head';
+import { headOf, isJsonText } from '../head';
 import type { Format } from '../format';
 import { MARK } from './mark';
+
+const OURS = new RegExp(`"format"\\s*:\\s*"${MARK}"`);
+/** What `element.animate()` takes has some of these. */
+const KEYFRAMES = /"(keyframes|offset|easing|composite)"\s*:/;
 
 export const webAnimations: Format = {
 	id: 'animations',
 	name: 'Web Animations',
-	extensions: ['.animations.json'],
+	extensions: ['.animations.json', '.json'],
 	mediaTypes: ['application/json'],
-	detect: (bytes) => (headOf(bytes).includes(`"format":"${MARK}"`) ? 2 : 0),
+	detect(bytes) {
+		if (!isJsonText(bytes)) return 0;
+		const head = headOf(bytes);
+		return OURS.test(head) || KEYFRAMES.test(head) ? 2 : 0;
+	},
+	takes: { mostBytes: 16 * 1024 * 1024 },
 	ships: {
 		for: 'web',
 		about: 'for scripts of web pages: keyframes for element.animate(), to be started, sought and reversed',

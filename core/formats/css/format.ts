@@ -4,12 +4,16 @@ import { identifier } from './identifier';
 
 const MARK = /^\/\*[^*]*Written by Hillock/;
 
+/** Rules in which something moves. */
+const MOVES = /@keyframes\s|[{;]\s*(animation|transition)(-[a-z-]+)?\s*:/;
+
 export const css: Format = {
 	id: 'css',
 	name: 'CSS',
 	extensions: ['.css'],
 	mediaTypes: ['text/css'],
-	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : 0),
+	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : MOVES.test(headOf(bytes)) ? 1 : 0),
+	takes: { mostBytes: 4 * 1024 * 1024 },
 	ships: {
 		for: 'web',
 		about: 'for web pages: keyframes and classes, no script; shapes that CSS knows are kept as they are',
