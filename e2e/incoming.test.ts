@@ -96,7 +96,7 @@ test('a style sheet of anybody comes in as what Chromium plays', async ({ page }
 		for (let i = 0; i < 23; i++) {
 			const seconds = ((i + 0.37) / 23) * (clip.length / TICKS_PER_SECOND);
 			const { compiled, posed, number } = shownAt(doc, clip.id, seconds * TICKS_PER_SECOND);
-			const m = worldMatrix(compiled, part.id, posed);
+			const m = worldMatrix(compiled, part.id, posed)!;
 			const [x, y] = part.rest.translation;
 			const ours = [m[0], m[1], m[4], m[5], m[12] - x, m[13] - y];
 			const seen = await seenIn(page, `.${selector}`, seconds);
@@ -136,7 +136,7 @@ test('a picture of anybody comes in as what Chromium plays', async ({ page }) =>
 		for (let i = 0; i < 17; i++) {
 			const seconds = ((i + 0.37) / 17) * (clip.length / TICKS_PER_SECOND);
 			const { compiled, posed, number } = shownAt(doc, clip.id, seconds * TICKS_PER_SECOND);
-			const m = worldMatrix(compiled, part.id, posed);
+			const m = worldMatrix(compiled, part.id, posed)!;
 			const [dx, dy] = part.drawing.offset;
 			const width = number(part.id, 'size', 'x');
 			const middle = [m[0] * dx + m[4] * dy + m[12], m[1] * dx + m[5] * dy + m[13]];

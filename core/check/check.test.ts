@@ -21,7 +21,7 @@ import { orientationIn } from '../clip/layout';
 import { shownAt } from '../testing';
 import { angleBetween } from '../../player/maths/quaternion';
 import { RULES } from './rules';
-import { mendFinding, tellFinding } from './tell';
+import { groupFindings, mendFinding, mendFindings, tellFinding } from './tell';
 
 function clipWith(path: string, rows: KeyRow[], loop: Loop = ONCE, accumulates = false): Doc {
 	return new ProjectBuilder('Check', 'world', 30)
@@ -122,6 +122,13 @@ const CASES: [string, Doc][] = [
 			[10.3, 2, eased(0.4, 0.4)],
 			[30, 0],
 		]),
+	],
+	[
+		'dense-keys',
+		clipWith(
+			'translation.y',
+			Array.from({ length: 31 }, (_, i): KeyRow => [i, 2 * Math.sin((Math.PI * i) / 30), linear]),
+		),
 	],
 	[
 		'ends-apart',
@@ -310,6 +317,7 @@ describe('a check', () => {
 		['seam-slope', 30, { change: 8 }],
 		['last-frame-doubled', 29, { frame: 2400 }],
 		['off-grid', 10.3, { count: 1, frame: 10.3 }],
+		['dense-keys', 0, { keys: 31 }],
 		['ends-apart', 40, { after: 1 }],
 		['rebound-grows', 20, { height: 1.5, before: 1 }],
 		// 2·1/(10/30)² against 2·1/(5/30)² and 2·4/(10/30)².
@@ -335,6 +343,25 @@ describe('a check', () => {
 		expect(finding.t / 2400).toBeCloseTo(frame, 1);
 		for (const [name, value] of Object.entries(facts))
 			expect(finding.facts[name]).toEqual(typeof value === 'number' ? expect.closeTo(value, 4) : value);
+	});
+
+	it('are grouped by their rule, and mended together', () => {
+		const wobble: KeyRow[] = [
+			[0, 0, linear],
+			[10.3, 2, linear],
+			[20.4, 1, linear],
+			[30, 0],
+		];
+		const builder = new ProjectBuilder('Many', 'world', 30).startClip('clip', 30, ONCE);
+		for (const name of ['a', 'b', 'c', 'd'])
+			builder.part(name, { kind: 'box', size: [1, 1, 1] }).keys(name, 'translation.y', wobble);
+		const doc = builder.build();
+		const groups = groupFindings(doc, checkClip(doc, doc.clips.clip));
+		const off = groups.find(({ title }) => title === 'A key between frames')!;
+		expect([off.findings.length, off.isMany, off.mends.map(({ id }) => id)]).toEqual([4, true, ['snap']]);
+		const mended = mendFindings(doc, off.findings, 'snap')!;
+		expect(rulesOf(mended)).not.toContain('off-grid');
+		expect(mendFindings({ ...doc, channels: {} }, off.findings, 'snap')).toBeNull();
 	});
 
 	it('has a case for every rule', () => {

@@ -5,6 +5,7 @@ import { blendPop } from './rules/blend-pop';
 import { constantChannel } from './rules/constant-channel';
 import { cueOutside } from './rules/cue-outside';
 import { deadHold } from './rules/dead-hold';
+import { denseKeys } from './rules/dense-keys';
 import { endsApart } from './rules/ends-apart';
 import { formulaNotFinite } from './rules/formula-not-finite';
 import { formulaNotPeriodic } from './rules/formula-not-periodic';
@@ -31,6 +32,7 @@ export const RULES: readonly Rule[] = [
 	endsApart,
 	deadHold,
 	offGrid,
+	denseKeys,
 	reboundGrows,
 	unlikeGravity,
 	springCutShort,

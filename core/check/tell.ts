@@ -21,6 +21,36 @@ export function tellFinding(doc: Doc, finding: Finding): Told {
 	};
 }
 
+/** Findings of one rule: told one by one, or as a group where there are many. */
+export interface FindingGroup {
+	title: string;
+	findings: Finding[];
+	isMany: boolean;
+	/** What mends them all. */
+	mends: { id: string; label: string }[];
+}
+
+/** From so many on, findings of one rule are told together. */
+const MANY = 3;
+
+/** Findings in groups of one rule each, in the order of the first of each. */
+export function groupFindings(doc: Doc, findings: readonly Finding[]): FindingGroup[] {
+	const byRule = new Map<string, Finding[]>();
+	for (const finding of findings) byRule.set(finding.rule, [...(byRule.get(finding.rule) ?? []), finding]);
+	return [...byRule.values()].map((own) => {
+		const { title, mends } = tellFinding(doc, own[0]);
+		const shared = mends.filter(({ id }) => own.every((finding) => finding.mends.includes(id)));
+		return { title, findings: own, isMany: own.length >= MANY, mends: shared };
+	});
+}
+
+/** Mends all of some findings at once; those whose channel is gone since are passed over. Null where that is all. */
+export function mendFindings(doc: Doc, findings: readonly Finding[], mend: string): Doc | null {
+	let mended: Doc | null = null;
+	for (const finding of findings) mended = mendFinding(mended ?? doc, finding, mend) ?? mended;
+	return mended;
+}
+
 /** Where a finding is, in words: clip / part / channel. */
 export function placeOf(doc: Doc, { clip, channel }: Finding): string {
 	const own = channel === null ? undefined : (doc.channels[channel] ?? doc.formulas[channel]);

@@ -24,7 +24,7 @@ const partNamed = (doc: Doc, name: string) => Object.values(doc.parts).find((par
 function pointAt(doc: Doc, name: string, share: number, [x, y]: readonly number[] = [0, 0]): number[] {
 	const clip = clipsInOrder(doc)[0];
 	const { compiled, posed } = shownAt(doc, clip.id, share * clip.length);
-	const m = worldMatrix(compiled, partNamed(doc, name).id, posed);
+	const m = worldMatrix(compiled, partNamed(doc, name).id, posed)!;
 	return [m[0] * x + m[4] * y + m[12], m[1] * x + m[5] * y + m[13]];
 }
 const numberAt = (
@@ -65,8 +65,8 @@ describe('a picture of ours', () => {
 					const there = shownAt(doc, clip.id, share * clip.length);
 					const here = shownAt(back, twin.id, before + share * clip.length);
 					const [a, b] = [
-						worldMatrix(there.compiled, part.id, there.posed),
-						worldMatrix(here.compiled, other.id, here.posed),
+						worldMatrix(there.compiled, part.id, there.posed)!,
+						worldMatrix(here.compiled, other.id, here.posed)!,
 					];
 					const room =
 						1.5 *

@@ -3,7 +3,7 @@
 	import { toast } from 'svelte-sonner';
 	import type { Finding } from '$core/check/finding';
 	import { isAboutTheSame, markIntended, markOn, unmark } from '$core/check/intended';
-	import { mendFinding, placeOf, tellFinding } from '$core/check/tell';
+	import { groupFindings, mendFinding, mendFindings, placeOf, tellFinding } from '$core/check/tell';
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { BackgroundChecks } from '$lib/workers/checks.svelte';
@@ -16,6 +16,7 @@
 		checks.findings.map((finding) => ({ finding, mark: markOn(session.doc, finding) })),
 	);
 	const findings = $derived(marked.filter(({ mark }) => !mark).map(({ finding }) => finding));
+	const groups = $derived(groupFindings(session.doc, findings));
 	const intended = $derived(marked.flatMap(({ finding, mark }) => (mark ? [{ finding, mark }] : [])));
 	/** The finding that somebody says a reason for; it is found anew after each edit, in whichever window. */
 	let judged = $state.raw<Finding | null>(null);
@@ -29,6 +30,12 @@
 
 	function mend(finding: Finding, id: string, label: string) {
 		const mended = mendFinding(session.doc, finding, id);
+		if (mended) session.edit(label, () => mended);
+		else toast('The clip has changed since: look at the new issues');
+	}
+
+	function mendAll(all: readonly Finding[], id: string, label: string) {
+		const mended = mendFindings(session.doc, all, id);
 		if (mended) session.edit(label, () => mended);
 		else toast('The clip has changed since: look at the new issues');
 	}
@@ -56,6 +63,55 @@
 	}
 </script>
 
+{#snippet item(finding: Finding)}
+	{@const told = tellFinding(session.doc, finding)}
+	<li class="border-b border-rule px-3 py-2 last:border-b-0">
+		<div class="flex items-baseline gap-2">
+			<button
+				type="button"
+				class="min-w-0 flex-1 text-left font-semibold hover:underline {finding.severity === 'note'
+					? ''
+					: 'text-rust'}"
+				onclick={() => show(finding)}>{told.title}</button
+			>
+			<span class="font-mono text-xs text-muted"
+				>frame {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
+			>
+		</div>
+		<p>{place(finding)}: {told.measure}</p>
+		<p class="text-muted">{told.why}</p>
+		{#each told.mends as { id, label } (id)}
+			<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, id, label)}
+				>{label}</button
+			>
+		{/each}
+		{#if judged && isAboutTheSame(session.doc, judged, finding)}
+			<form class="mt-1 flex items-center gap-1" onsubmit={(event) => intend(event, finding)}>
+				<input
+					class="field min-w-0 flex-1"
+					aria-label="why it is meant to be so"
+					placeholder="why it is meant to be so"
+					maxlength="500"
+					bind:value={reason}
+					{@attach (element) => element.focus()}
+					onkeydown={(event) => {
+						if (event.key !== 'Escape') return;
+						event.stopPropagation();
+						judged = null;
+					}}
+				/>
+				<button type="submit" class="btn !min-h-[24px]">Save</button>
+			</form>
+		{:else}
+			<button
+				type="button"
+				class="btn btn-plain mt-1 !min-h-[24px]"
+				onclick={() => ((judged = finding), (reason = ''))}>Intended …</button
+			>
+		{/if}
+	</li>
+{/snippet}
+
 <Popover
 	label="checks: {findings.length}"
 	class="flex min-h-[24px] items-center rounded px-1.5 hover:bg-band {worst
@@ -72,53 +128,36 @@
 		<p class="px-3 py-3 text-muted">No issues in this clip.</p>
 	{/if}
 	<ul>
-		{#each findings as finding, i (finding.rule + finding.channel + i)}
-			{@const told = tellFinding(session.doc, finding)}
-			<li class="border-b border-rule px-3 py-2 last:border-b-0">
-				<div class="flex items-baseline gap-2">
-					<button
-						type="button"
-						class="min-w-0 flex-1 text-left font-semibold hover:underline {finding.severity === 'note'
-							? ''
-							: 'text-rust'}"
-						onclick={() => show(finding)}>{told.title}</button
-					>
-					<span class="font-mono text-xs text-muted"
-						>frame {writeNumber(ticksToFrame(finding.t, session.frameRate), 1)}</span
-					>
-				</div>
-				<p>{place(finding)}: {told.measure}</p>
-				<p class="text-muted">{told.why}</p>
-				{#each told.mends as { id, label } (id)}
-					<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, id, label)}
-						>{label}</button
-					>
+		{#each groups as group (group.findings[0].rule)}
+			{#if group.isMany}
+				<li class="border-b border-rule px-3 py-2 last:border-b-0">
+					<details>
+						<summary class="cursor-pointer"
+							><span
+								class="font-semibold {group.findings.some(({ severity }) => severity !== 'note')
+									? 'text-rust'
+									: ''}">{group.title}</span
+							> <span class="text-muted">in {group.findings.length} places</span></summary
+						>
+						<ul class="mt-1 border-l border-rule">
+							{#each group.findings as finding, i (`${finding.channel} ${finding.t} ${i}`)}
+								{@render item(finding)}
+							{/each}
+						</ul>
+					</details>
+					{#each group.mends as { id, label } (id)}
+						<button
+							type="button"
+							class="btn mr-1 mt-1 !min-h-[24px]"
+							onclick={() => mendAll(group.findings, id, label)}>{label}: all {group.findings.length}</button
+						>
+					{/each}
+				</li>
+			{:else}
+				{#each group.findings as finding, i (`${finding.channel} ${finding.t} ${i}`)}
+					{@render item(finding)}
 				{/each}
-				{#if judged && isAboutTheSame(session.doc, judged, finding)}
-					<form class="mt-1 flex items-center gap-1" onsubmit={(event) => intend(event, finding)}>
-						<input
-							class="field min-w-0 flex-1"
-							aria-label="why it is meant to be so"
-							placeholder="why it is meant to be so"
-							maxlength="500"
-							bind:value={reason}
-							{@attach (element) => element.focus()}
-							onkeydown={(event) => {
-								if (event.key !== 'Escape') return;
-								event.stopPropagation();
-								judged = null;
-							}}
-						/>
-						<button type="submit" class="btn !min-h-[24px]">Save</button>
-					</form>
-				{:else}
-					<button
-						type="button"
-						class="btn btn-plain mt-1 !min-h-[24px]"
-						onclick={() => ((judged = finding), (reason = ''))}>Intended …</button
-					>
-				{/if}
-			</li>
+			{/if}
 		{/each}
 	</ul>
 	{#if intended.length > 0}
