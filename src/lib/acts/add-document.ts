@@ -1,14 +1,15 @@
 import { generateNKeysBetween } from 'fractional-indexing';
 import { clipsInOrder, type Doc } from '$core/document/types';
 import { mergeDocument } from '$core/edits/merge';
+import type { Vec3 } from '$player/maths/vector';
 import { newId } from '$lib/session/ids';
 import { freeName, lastOrder } from './naming';
 import { newPart } from './new-parts';
 import type { Session } from '$lib/session/session.svelte';
 
 /** Brings a document in that was read from a file: its parts under one of the file's name, its clips after the others. */
-export function addDocument(session: Session, name: string, other: Doc): void {
-	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] });
+export function addDocument(session: Session, name: string, other: Doc, at?: Vec3): void {
+	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] }, at);
 	const ids = new Map<string, string>();
 	const idOf = (id: string) => {
 		const known = ids.get(id) ?? newId();

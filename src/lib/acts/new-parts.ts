@@ -48,15 +48,27 @@ function newDrawing(kind: PlainKind, flat: boolean): Drawing {
 }
 
 /** A part that shows a picture, as wide as others are and as high as the picture asks for. */
-export function addImagePart(session: Session, asset: string, name: string, ratio: number): string {
+export function addImagePart(
+	session: Session,
+	asset: string,
+	name: string,
+	ratio: number,
+	at?: Vec3,
+): string {
 	const unit = session.doc.project.space === 'interface' ? 80 : 1;
 	const height = unit / Math.min(20, Math.max(0.05, ratio));
-	return addDrawn(session, name, '#ffffff', {
-		kind: 'image',
-		asset,
-		size: [unit, height, 0],
-		offset: [0, 0, 0],
-	});
+	return addDrawn(
+		session,
+		name,
+		'#ffffff',
+		{
+			kind: 'image',
+			asset,
+			size: [unit, height, 0],
+			offset: [0, 0, 0],
+		},
+		at,
+	);
 }
 
 /** A drawing of lines, as icons are: hollow, with a stroke. */
@@ -76,8 +88,9 @@ export function addGroup(
 	session: Session,
 	name: string,
 	drawn: readonly { name: string; colour: string; drawing: Drawing }[],
+	at?: Vec3,
 ): string {
-	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] });
+	const root = newPart(session, name, '#5c6b73', { kind: 'empty', offset: [0, 0, 0] }, at);
 	const orders = generateNKeysBetween(null, null, drawn.length);
 	const children = drawn.map(({ name: own, colour, drawing }, i): Part => ({
 		...root,
@@ -102,14 +115,14 @@ export function addPart(session: Session, kind: PlainKind): string {
 	return addDrawn(session, DRAWING_NAMES[kind], colour, newDrawing(kind, flat));
 }
 
-function addDrawn(session: Session, name: string, colour: string, drawing: Drawing): string {
-	const part = newPart(session, name, colour, drawing);
+function addDrawn(session: Session, name: string, colour: string, drawing: Drawing, at?: Vec3): string {
+	const part = newPart(session, name, colour, drawing, at);
 	session.edit(`New ${part.name}`, (doc) => ({ doc: putPart(doc, part), part: part.id }));
 	return part.id;
 }
 
-/** Where a new part stands: in the middle of the stage, before all else there; a camera where the eye is. */
-function restInView({ doc, view }: Session, kind: DrawingKind, nearest: number): RestPose {
+/** Where a new part stands: where it was dropped, or in the middle of the stage, before all else there; a camera where the eye is. */
+function restInView({ doc, view }: Session, kind: DrawingKind, nearest: number, at?: Vec3): RestPose {
 	const flat = doc.project.space === 'interface';
 	const seen = view.look.standpoint();
 	if (!seen) return flat ? { ...REST, translation: [180, 320, nearest] } : REST;
@@ -119,12 +132,12 @@ function restInView({ doc, view }: Session, kind: DrawingKind, nearest: number):
 		const rotation = toEuler(seen.eye.orientation, 'XYZ').map((angle) => Number(angle.toFixed(1))) as Vec3;
 		return { ...REST, translation: even(seen.eye.at), rotation };
 	}
-	const [x, y, z] = even(seen.middle);
+	const [x, y, z] = even(at ?? seen.middle);
 	return { ...REST, translation: [x, y, flat ? nearest : z] };
 }
 
 /** A part after all others, hung on nothing; on a flat stage before them too. */
-export function newPart(session: Session, name: string, colour: string, drawing: Drawing): Part {
+export function newPart(session: Session, name: string, colour: string, drawing: Drawing, at?: Vec3): Part {
 	const parts = Object.values(session.doc.parts);
 	const nearest = parts.reduce(
 		(z, other) => (other.parent === null ? Math.max(z, other.rest.translation[2]) : z),
@@ -141,7 +154,7 @@ export function newPart(session: Session, name: string, colour: string, drawing:
 		order: generateKeyBetween(lastOrder(parts.map((other) => other.order)), null),
 		drawing,
 		colour,
-		rest: restInView(session, drawing.kind, nearest + 1),
+		rest: restInView(session, drawing.kind, nearest + 1, at),
 		eulerOrder: 'XYZ',
 		visible: true,
 	};

@@ -59,6 +59,24 @@ it('a picture becomes a part of its own proportions, called as its file', async 
 	expect(refused()).toEqual([]);
 });
 
+it('what is dropped stands where it was dropped', async () => {
+	session.view.look.standpoint = () => ({
+		middle: [1, 2, 3],
+		eye: { at: [0, 0, 9], orientation: [0, 0, 0, 1] },
+	});
+	answers.asset = { ok: true, value: { id: 'f'.repeat(64), mediaType: 'image/png' } };
+	await takeFile(session, 'picture', new File(['…'], 'map.png'), [-40.2, 55.7, 0]);
+	expect(made().rest.translation.slice(0, 2)).toEqual(
+		session.doc.project.space === 'interface' ? [-40, 56] : [-40.2, 55.7],
+	);
+	answers.model = { ok: true, value: { doc: makeQuay(), leftOut: [] } };
+	await takeFile(session, 'model', new File(['…'], 'quay.glb'), [7, 8, 9]);
+	const root = Object.values(session.doc.parts).find(({ name }) => name === 'quay')!;
+	expect(root.rest.translation.slice(0, 2)).toEqual([7, 8]);
+	await takeFile(session, 'picture', new File(['…'], 'menu.png'));
+	expect(made().rest.translation.slice(0, 2)).toEqual([1, 2]);
+});
+
 it('what is no picture, or what the server refuses, is told and makes no part', async () => {
 	const before = session.doc;
 	answers.asset = { ok: true, value: { id: 'f'.repeat(64), mediaType: 'video/mp4' } };

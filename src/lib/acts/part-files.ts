@@ -6,6 +6,7 @@ import { api, type ApiProblem } from '$lib/api/client';
 import { addDocument } from './add-document';
 import { addGroup, addImagePart } from './new-parts';
 import type { Space } from '$core/pose/space';
+import type { Vec3 } from '$player/maths/vector';
 import type { Session } from '$lib/session/session.svelte';
 
 /** What the file chooser offers for each way of taking a file. */
@@ -50,19 +51,19 @@ async function ratioOf(file: File): Promise<number> {
 	}
 }
 
-async function takePicture(session: Session, file: File): Promise<void> {
+async function takePicture(session: Session, file: File, at?: Vec3): Promise<void> {
 	const [answer, ratio] = await Promise.all([api.addAsset(session.project.id, file), ratioOf(file)]);
 	if (!answer.ok) tell(answer.problem);
 	else if (!answer.value.mediaType.startsWith('image/'))
 		toast.error('This is no picture', { description: 'Films and sounds go with the clip: see its card.' });
-	else addImagePart(session, answer.value.id, nameOf(file, 'picture'), ratio);
+	else addImagePart(session, answer.value.id, nameOf(file, 'picture'), ratio, at);
 }
 
-async function takeDrawing(session: Session, file: File): Promise<void> {
+async function takeDrawing(session: Session, file: File, at?: Vec3): Promise<void> {
 	try {
 		const { drawingsFromSvg } = await import('./svg-drawings');
 		const drawn = drawingsFromSvg(await file.text(), session.doc.project.space);
-		addGroup(session, nameOf(file, 'drawing'), drawn);
+		addGroup(session, nameOf(file, 'drawing'), drawn, at);
 	} catch (error) {
 		toast.error('This drawing cannot be taken apart', {
 			description: error instanceof Error ? error.message : String(error),
@@ -70,7 +71,7 @@ async function takeDrawing(session: Session, file: File): Promise<void> {
 	}
 }
 
-async function takeModel(session: Session, file: File): Promise<void> {
+async function takeModel(session: Session, file: File, at?: Vec3): Promise<void> {
 	const done = toast.loading(`Reading ${file.name} …`);
 	const answer = await api.addModel(session.project.id, file);
 	toast.dismiss(done);
@@ -79,25 +80,26 @@ async function takeModel(session: Session, file: File): Promise<void> {
 		return;
 	}
 	const { doc, leftOut } = answer.value;
-	addDocument(session, nameOf(file, 'model'), doc);
+	addDocument(session, nameOf(file, 'model'), doc, at);
+	const parts = Object.keys(doc.parts).length;
 	const clips = Object.keys(doc.clips).length;
 	toast(
-		`${Object.keys(doc.parts).length} parts and ${clips} ${clips === 1 ? 'clip' : 'clips'} came with it`,
+		`${parts} ${parts === 1 ? 'part' : 'parts'} and ${clips} ${clips === 1 ? 'clip' : 'clips'} came with it`,
 		{
 			description: leftOut.length > 0 ? `Left out: ${leftOut.slice(0, 6).join('; ')}` : undefined,
 		},
 	);
 }
 
-const TAKES: Record<FileKind, (session: Session, file: File) => Promise<void>> = {
+const TAKES: Record<FileKind, (session: Session, file: File, at?: Vec3) => Promise<void>> = {
 	picture: takePicture,
 	drawing: takeDrawing,
 	model: takeModel,
 };
 
-/** Makes parts of a file. */
-export function takeFile(session: Session, kind: FileKind, file: File): Promise<void> {
-	return TAKES[kind](session, file);
+/** Makes parts of a file: where it was dropped, or in the middle of the stage. */
+export function takeFile(session: Session, kind: FileKind, file: File, at?: Vec3): Promise<void> {
+	return TAKES[kind](session, file, at);
 }
 
 /** How a file that is dropped is taken; null for what makes no part. */

@@ -169,7 +169,7 @@
 		if (!file) return;
 		event.preventDefault();
 		const kind = kindOfFile(file);
-		if (kind) void takeFile(session, kind, file);
+		if (kind) void takeFile(session, kind, file, scene?.standpoint(scene.placeOf(event)).middle);
 		else if (/^(video|audio)\//.test(file.type)) void takeReference(session, file);
 		else
 			toast.error('This file is nothing for a stage', {

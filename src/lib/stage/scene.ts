@@ -221,21 +221,20 @@ export class StageScene {
 		this.request();
 	}
 
-	/** Where something new is seen: in the middle of the picture, before all that is there; and where the eye is. */
-	standpoint(): Standpoint {
+	/** Where something new is seen: in the middle of the picture or at a place of it, before all else; and the eye. */
+	standpoint(place?: { x: number; y: number }): Standpoint {
 		this.scene.updateMatrixWorld(true);
 		const box = new Box3();
 		for (const group of this.parts.drawn()) box.expandByObject(group);
-		const { view } = this;
 		// Flat views look along one axis: the nearest face of all there is.
-		const near = box.isEmpty()
-			? new Vector3()
-			: view === 'side' || view === 'top'
-				? box.max
-				: new Vector3(0, 0, box.max.z);
+		const isAlong = this.view === 'side' || this.view === 'top';
+		const front = isAlong ? box.max : new Vector3(0, 0, box.max.z);
+		const near = box.isEmpty() ? new Vector3() : front;
 		const { at, orientation } = this.eye.stand();
 		const own = (place: Vector3) => this.root.worldToLocal(place).toArray();
-		return { middle: own(this.eye.middle(near)), eye: { at: own(at), orientation: orientation.toArray() } };
+		const middle = this.eye.middle(near);
+		const seen = place ? (this.onPlane(place.x, place.y, middle) ?? middle) : middle;
+		return { middle: own(seen), eye: { at: own(at), orientation: orientation.toArray() } };
 	}
 
 	/** Asks for a picture: once, however often it is called until it is drawn. */
@@ -319,17 +318,19 @@ export class StageScene {
 		return facingAxisOf(parent, this.eye.camera.getWorldDirection(new Vector3()).negate());
 	}
 
+	/** A place of the canvas carried to the plane through a place of the world that faces the eye. */
+	private onPlane(x: number, y: number, origin: Vector3): Vector3 | null {
+		this.aim(x, y);
+		const normal = this.eye.camera.getWorldDirection(new Vector3());
+		const plane = new Plane().setFromNormalAndCoplanarPoint(normal, origin);
+		return this.raycaster.ray.intersectPlane(plane, new Vector3());
+	}
+
 	/** A place of the canvas carried to the plane through a part that faces the eye, in the axes of its parent. */
 	placeInParent(part: string, x: number, y: number): Vector3 | null {
 		const group = this.groupOf(part);
 		if (!group?.parent) return null;
-		const normal = this.eye.camera.getWorldDirection(new Vector3());
-		const origin = group.getWorldPosition(new Vector3());
-		this.aim(x, y);
-		const hit = this.raycaster.ray.intersectPlane(
-			new Plane().setFromNormalAndCoplanarPoint(normal, origin),
-			new Vector3(),
-		);
+		const hit = this.onPlane(x, y, group.getWorldPosition(new Vector3()));
 		return hit?.applyMatrix4(new Matrix4().copy(group.parent.matrixWorld).invert()) ?? null;
 	}
 
