@@ -227,8 +227,7 @@ export class StageScene {
 		const box = new Box3();
 		for (const group of this.parts.drawn()) box.expandByObject(group);
 		// Flat views look along one axis: the nearest face of all there is.
-		const isAlong = this.view === 'side' || this.view === 'top';
-		const front = isAlong ? box.max : new Vector3(0, 0, box.max.z);
+		const front = ['side', 'top'].includes(this.view) ? box.max : new Vector3(0, 0, box.max.z);
 		const near = box.isEmpty() ? new Vector3() : front;
 		const { at, orientation } = this.eye.stand();
 		const own = (place: Vector3) => this.root.worldToLocal(place).toArray();
