@@ -11,6 +11,7 @@ const SHIPPERS: Readonly<Record<string, () => Promise<Shipper>>> = {
 	css: async () => (await import('./css/shipping')).cssShipper,
 	animations: async () => (await import('./animations/shipping')).webAnimationsShipper,
 	svg: async () => (await import('./svg/shipping')).svgShipper,
+	x3d: async () => shipperOf((await import('./x3d/shipping')).x3dShipping),
 	csv: async () => (await import('./csv/shipping')).csvShipper,
 	types: async () => (await import('./types/shipping')).typesShipper,
 };
@@ -21,6 +22,7 @@ const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
 	pack: async () => (await import('./project/take')).takePack,
 	gltf: async () => (await import('./gltf/read')).takeGltf,
 	svg: async () => (await import('./svg/read')).takeSvg,
+	x3d: async () => (await import('./x3d/read')).takeX3d,
 	csv: async () => (await import('./csv/read')).takeCsv,
 	css: async () => (await import('./css/read')).takeCss,
 	animations: async () => (await import('./animations/read')).takeAnimations,

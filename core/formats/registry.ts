@@ -11,6 +11,7 @@ import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
 import { svg } from './svg/format';
+import { x3d } from './x3d/format';
 import { projectFile, projectPack } from './project/format';
 
 export const FORMATS: readonly Format[] = [
@@ -21,6 +22,7 @@ export const FORMATS: readonly Format[] = [
 	css,
 	webAnimations,
 	svg,
+	x3d,
 	clipTypes,
 	csv,
 	// Any zip may be one: last.

@@ -136,7 +136,7 @@ function prepare(doc: Doc, clips: readonly Clip[], terms: Terms, bounds: Bounds)
 				const own = boundOf(track, bounds);
 				return { track, ...own, ...encode(track, own.bound, terms.encoding) };
 			});
-			const rounds = roundsOf(clip, terms.rounds ?? 1);
+			const rounds = roundsOf(clip, terms.rounds?.(clip) ?? 1);
 			const name = clipNames.get(clip.id)!;
 			return { clip, compiled, name, rounds, end: writtenTicks(clip, rounds), encoded, leftOut };
 		}),

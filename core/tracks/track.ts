@@ -20,7 +20,15 @@ export const TRACK_PATHS: readonly TrackPath[] = ['translation', 'rotation', 'sc
 
 /** What else of a part a format may say, in its own terms: its colours, its size, its camera, numbers of one's own. */
 export type OwnPath =
-	'colour' | 'stroke' | 'size' | 'fieldOfView' | 'visible' | 'travel' | 'weights' | `number ${string}`;
+	| 'colour'
+	| 'stroke'
+	| 'size'
+	| 'fieldOfView'
+	| 'visible'
+	| 'travel'
+	| 'weights'
+	| `clear ${string}`
+	| `number ${string}`;
 
 /** What a format can say, and how it counts. */
 export interface Terms {
@@ -35,8 +43,8 @@ export interface Terms {
 	inPlace?: boolean;
 	/** How keys are placed; where they are fitted, when absent. */
 	encoding?: Encoding;
-	/** How many rounds are written one after the other; one when absent. */
-	rounds?: number;
+	/** How many rounds of a clip are written one after the other; one when absent. */
+	rounds?: (clip: Clip) => number;
 	/** What it says beside them, made by the format itself. */
 	ownTracks?: (compiled: CompiledClip, part: Part) => Track[];
 	/** Why a property that a clip moves cannot be said. */
@@ -194,7 +202,7 @@ export function tracksOf(
 	compiled: CompiledClip,
 	terms: Terms,
 ): { tracks: Track[]; leftOut: LeftOut[] } {
-	const rounds = roundsOf(compiled.clip, terms.rounds ?? 1);
+	const rounds = roundsOf(compiled.clip, terms.rounds?.(compiled.clip) ?? 1);
 	const tracks = compiled.parts
 		.flatMap((part) => [
 			...terms.paths.flatMap((path) => trackOf(compiled, part, path, terms) ?? []),

@@ -32,6 +32,8 @@ export function compact(json: GLTF.IGLTF): void {
 		accessor.max &&= accessor.max.map(shortest);
 	}
 	for (const view of json.bufferViews ?? []) if (view.byteOffset === 0) delete view.byteOffset;
+	for (const scene of json.scenes ?? [])
+		if (scene.nodes?.length === 0) delete (scene as Partial<GLTF.IScene>).nodes;
 	for (const node of json.nodes ?? []) compactNode(node);
 	for (const { samplers } of json.animations ?? [])
 		for (const sampler of samplers) if (sampler.interpolation === 'LINEAR') delete sampler.interpolation;

@@ -8,16 +8,15 @@ import type { Vec3 } from '../../../player/maths/vector';
 import { placeOf } from '../../../player/layout';
 import { evaluateVector } from '../../../player/curve/vector';
 import type { CompiledClip } from '../../clip/compile';
-import { numberPlace } from '../../clip/layout';
-import { mergePieces, piecesOver, traceOf, type Trace } from '../../clip/trace';
+import { mergePieces, piecesOver } from '../../clip/trace';
 import { restValue } from '../../document/rest';
-import { componentsOf, type Component, type Part, type Property } from '../../document/types';
+import { componentsOf, type Part } from '../../document/types';
 import type { Source } from '../../fit/source';
 import { strokeColour } from '../../drawing/mesh';
 import { parseHex } from '../../pose/hex';
-import { reachOf } from '../../tracks/reach';
 import { switchOf } from '../../tracks/switch';
-import { FORMULA_LOOKS, type OwnPath, type Track } from '../../tracks/track';
+import { OwnSources } from '../../tracks/own-sources';
+import { FORMULA_LOOKS, type Track } from '../../tracks/track';
 import { travelOf } from '../../tracks/travel';
 import type { GltfChoices } from './choices';
 
@@ -35,50 +34,11 @@ export function surfacesOf({ drawing, colour }: Part): Map<Surface, string> {
 }
 
 /** Whether a surface has its part's colour, and not one of its own. */
-function followsPart({ drawing }: Part, surface: Surface): boolean {
+export function followsPart({ drawing }: Part, surface: Surface): boolean {
 	return surface === 'colour' || ('filled' in drawing && drawing.filled === false);
 }
 
-class OwnTracks {
-	constructor(
-		private readonly compiled: CompiledClip,
-		private readonly part: Part,
-	) {}
-
-	private trace(property: Property, component: Component): Trace | null {
-		const place = numberPlace(this.compiled.layout, this.part.id, property, component);
-		const trace = place < 0 ? null : traceOf(this.compiled, place);
-		return trace?.channel || trace?.formula ? trace : null;
-	}
-
-	private track(path: OwnPath, says: readonly string[], source: Source, unit = 1): Track {
-		const { compiled, part } = this;
-		return {
-			id: `${compiled.clip.id}/${part.id}/${path}`,
-			part,
-			path,
-			says,
-			source,
-			components: [],
-			unit,
-			...reachOf((t, out) => source.evaluate(t, out), source.size, source),
-			guaranteed: source.looks === undefined,
-		};
-	}
-
-	private source(traces: readonly (Trace | null)[], size: number, evaluate: Source['evaluate']): Source {
-		const moving = traces.filter((trace) => trace !== null);
-		return {
-			size,
-			plain: true,
-			start: 0,
-			end: this.compiled.clip.length,
-			pieces: mergePieces(moving.map(({ pieces }) => pieces)),
-			looks: moving.some(({ formula }) => formula) ? FORMULA_LOOKS : undefined,
-			evaluate,
-		};
-	}
-
+class OwnTracks extends OwnSources {
 	/** A surface's factor: linear light, and the alpha of its colour times the part's opacity. */
 	private surface(surface: Surface, hex: string): Track | null {
 		const { compiled, part } = this;

@@ -58,7 +58,7 @@ export const gltfShipping: Shipping = {
 			fadesByScale,
 			inPlace: travel !== 'kept',
 			encoding,
-			rounds,
+			rounds: () => rounds,
 			ownTracks: (compiled, part) => {
 				const { drawing } = part;
 				const hasModel = drawing.kind === 'model' && (asked.assets?.has(drawing.asset) ?? false);

@@ -1,10 +1,8 @@
 /** SVG with SMIL as a way for a clip to leave. */
 import { strToU8 } from 'fflate';
 import { partTree } from '../../clip/compile';
-import { worldMatrix } from '../../clip/path';
-import { layoutOf } from '../../clip/layout';
+import { restBox } from '../../clip/rest-box';
 import type { Clip, Doc, Part } from '../../document/types';
-import { boxOf } from '../../drawing/box';
 import type { LeftOut } from '../../tracks/report';
 import type { Shipped, Shipper, ShipOptions } from '../../tracks/ship';
 import { writeKeyframes, type WrittenClips, type WrittenStrip } from '../web/prepare';
@@ -64,22 +62,11 @@ const MARGIN = 8;
 function viewOf(doc: Doc, parts: readonly Part[]): [x: number, y: number, width: number, height: number] {
 	const { screen } = doc.project;
 	if (screen) return [0, 0, screen.width, screen.height];
-	const layout = layoutOf(parts, [], []);
-	const tree = { parts, indexOfPart: new Map(parts.map(({ id }, i) => [id, i])), layout };
-	const corners = parts.flatMap(({ id, drawing }) => {
-		const box = boxOf(drawing, 'interface');
-		const m = box && worldMatrix(tree, id, { layout, pose: layout.rest });
-		if (!box || !m) return [];
-		return [box.low[0], box.high[0]].flatMap((x) =>
-			[box.low[1], box.high[1]].map((y) => [m[0] * x + m[4] * y + m[12], m[1] * x + m[5] * y + m[13]]),
-		);
-	});
-	if (corners.length === 0) return [-160, -100, 320, 200];
-	const [xs, ys] = [0, 1].map((axis) => corners.map((corner) => corner[axis]));
-	const [x, y] = [Math.min(...xs) - MARGIN, Math.min(...ys) - MARGIN];
-	return [x, y, Math.max(...xs) + MARGIN - x, Math.max(...ys) + MARGIN - y].map((v) =>
-		Number(v.toFixed(2)),
-	) as never;
+	const box = restBox(parts, 'interface');
+	if (!box) return [-160, -100, 320, 200];
+	const [x, y] = [box.low[0] - MARGIN, box.low[1] - MARGIN];
+	const [width, height] = [box.high[0] + MARGIN - x, box.high[1] + MARGIN - y];
+	return [x, y, width, height].map((v) => Number(v.toFixed(2))) as never;
 }
 
 /** Throws a RangeError for several clips, for worlds, and where a bound cannot be kept. */
