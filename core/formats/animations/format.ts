@@ -3,6 +3,8 @@ import type { Format } from '../format';
 import { MARK } from './mark';
 
 const OURS = new RegExp(`"format"\\s*:\\s*"${MARK}"`);
+/** What some other format says of itself. */
+const FORMAT = /"(format|asset)"\s*:/;
 /** What `element.animate()` takes has some of these. */
 const KEYFRAMES = /"(keyframes|offset|easing|composite)"\s*:/;
 
@@ -14,7 +16,8 @@ export const webAnimations: Format = {
 	detect(bytes) {
 		if (!isJsonText(bytes)) return 0;
 		const head = headOf(bytes);
-		return OURS.test(head) || KEYFRAMES.test(head) ? 2 : 0;
+		// What says another format is that.
+		return OURS.test(head) || (!FORMAT.test(head) && KEYFRAMES.test(head)) ? 2 : 0;
 	},
 	takes: { mostBytes: 16 * 1024 * 1024 },
 	ships: {
