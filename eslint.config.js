@@ -181,7 +181,7 @@ export default ts.config(
 	{
 		files: ['player/**/*.ts', 'core/**/*.ts'],
 		// The page that is handed over brings its scene along.
-		ignores: ['**/*.test.ts', 'player/page/world.ts'],
+		ignores: ['**/*.test.ts', '**/*.testing.ts', 'player/page/world.ts'],
 		rules: noUpward([
 			'$lib/*',
 			'**/src/**',

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { worldMatrix } from '../core/clip/path';
+import { readProjectFile } from '../core/formats/project/file';
 import { clipsInOrder, type Doc } from '../core/document/types';
 import { shownAt } from '../core/testing';
 import { TICKS_PER_SECOND } from '../player/time';
@@ -23,8 +24,9 @@ function taken(name: string, text: string): { doc: Doc; told: string } {
 				encoding: 'utf8',
 			},
 		);
-		const { format: _, version: __, ...doc } = JSON.parse(readFileSync(out, 'utf8'));
-		return { doc: doc as Doc, told };
+		const read = readProjectFile(readFileSync(out, 'utf8'));
+		if (!read.ok) throw new Error(read.problems[0].message);
+		return { doc: read.value, told };
 	} finally {
 		rmSync(folder, { recursive: true });
 	}

@@ -81,6 +81,34 @@ function offBy(seen: readonly number[], truth: readonly number[]): number {
 	return Math.max(...truth.map((v, k) => Math.abs(v - seen[k])));
 }
 
+/** What is used of the viewers, which have no types of their own here. */
+interface Fields {
+	set_fraction: number;
+	value_changed: number | Iterable<number>;
+}
+interface SceneOf {
+	getNamedNode(def: string): Fields;
+}
+interface Viewed {
+	X3D: {
+		getBrowser(): {
+			createX3DFromString(text: string): Promise<SceneOf>;
+			replaceWorld(scene: SceneOf): Promise<void>;
+		};
+	};
+	scene: SceneOf;
+}
+interface Triple {
+	x: number;
+	y: number;
+	z: number;
+}
+type Value =
+	number | Triple | { r: number; g: number; b: number } | { w: number; toAxisAngle(): [Triple, number] };
+interface Drawn extends Element {
+	_x3domNode?: { _vf: { set_fraction: number; value_changed: Value }; fieldChanged(field: string): void };
+}
+
 const VIEWERS: Readonly<
 	Record<
 		string,
@@ -96,16 +124,16 @@ const VIEWERS: Readonly<
 			await openWith(page, 'x_ite', html, 'text/html');
 			await page.waitForFunction(() => 'X3D' in window);
 			await page.evaluate(async (source) => {
-				const { X3D } = window as never as { X3D: { getBrowser(): any } };
-				const browser = X3D.getBrowser();
+				const viewed = window as unknown as Viewed;
+				const browser = viewed.X3D.getBrowser();
 				const scene = await browser.createX3DFromString(source);
 				await browser.replaceWorld(scene);
-				(window as any).scene = scene;
+				viewed.scene = scene;
 			}, text);
 		},
 		look: (page, all) =>
 			page.evaluate(async (looks) => {
-				const { scene } = window as any;
+				const { scene } = window as unknown as Viewed;
 				const seen: number[][] = looks.map(() => []);
 				// One place of all at a time.
 				for (const fraction of new Set(looks.map((own) => own.fraction))) {
@@ -128,15 +156,17 @@ const VIEWERS: Readonly<
 			const scene = text.slice(text.indexOf('<X3D'));
 			const html = `<html xmlns="http://www.w3.org/1999/xhtml"><head><script src="/x3dom.js"></script></head><body>${scene.replace('<X3D ', '<X3D width="300px" height="200px" ')}</body></html>`;
 			await openWith(page, 'x3dom', html, 'application/xhtml+xml');
-			await page.waitForFunction(() => Boolean((document.querySelector('Transform') as any)?._x3domNode));
+			await page.waitForFunction(() =>
+				Boolean((document.querySelector('Transform') as Drawn | null)?._x3domNode),
+			);
 		},
 		look: (page, all) =>
 			page.evaluate((looks) => {
 				const byDef = new Map(
-					[...document.querySelectorAll('[DEF]')].map((node) => [node.getAttribute('DEF')!, node as any]),
+					[...document.querySelectorAll('[DEF]')].map((node) => [node.getAttribute('DEF')!, node as Drawn]),
 				);
 				return looks.map(({ def, fraction }) => {
-					const node = byDef.get(def)._x3domNode;
+					const node = byDef.get(def)!._x3domNode!;
 					node._vf.set_fraction = fraction;
 					node.fieldChanged('set_fraction');
 					const value = node._vf.value_changed;

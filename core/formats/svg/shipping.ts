@@ -1,7 +1,7 @@
 /** SVG with SMIL as a way for a clip to leave. */
 import { strToU8 } from 'fflate';
 import { partTree } from '../../clip/compile';
-import { restBox } from '../../clip/rest-box';
+import { restBox } from '../../drawing/rest-box';
 import type { Clip, Doc, Part } from '../../document/types';
 import type { LeftOut } from '../../tracks/report';
 import type { Shipped, Shipper, ShipOptions } from '../../tracks/ship';

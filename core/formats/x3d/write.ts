@@ -2,7 +2,7 @@
 import { strToU8 } from 'fflate';
 import { ticksToSeconds } from '../../../player/time';
 import { fromEuler } from '../../../player/maths/quaternion';
-import { restBox } from '../../clip/rest-box';
+import { restBox } from '../../drawing/rest-box';
 import type { Part } from '../../document/types';
 import { meshOf, strokeMeshOf } from '../../drawing/mesh';
 import type { Mesh } from '../../drawing/triangles';

@@ -154,9 +154,10 @@ export class ShipState {
 
 	/** Chooses a number of the format; what it would be anyway is not chosen. */
 	setNumber(id: string, value: number): void {
-		const { [id]: _, ...others } = this.numbers;
 		const own = this.format.ships.numbers?.find((number) => number.id === id);
-		this.numbers = own?.initial(this.session.doc) === value ? others : { ...others, [id]: value };
+		const next: Record<string, number> = { ...this.numbers, [id]: value };
+		if (own?.initial(this.session.doc) === value) delete next[id];
+		this.numbers = next;
 	}
 
 	toggle(clip: string): void {

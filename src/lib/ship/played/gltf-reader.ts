@@ -91,56 +91,56 @@ async function filesOf(file: ArrayBuffer): Promise<Opened[]> {
 	return opened;
 }
 
+type Scene = ReturnType<typeof openScene>;
+
+/** Puts a scene at a time of one of its clips. */
+function seek({ mixer }: Scene, animation: AnimationClip | undefined, seconds: number): void {
+	mixer.stopAllAction();
+	if (!animation) return;
+	const action = mixer.clipAction(animation);
+	action.setLoop(LoopOnce, 1);
+	action.clampWhenFinished = true;
+	action.play();
+	mixer.setTime(seconds);
+}
+
 export async function openGltf(
 	file: ArrayBuffer,
 	doc: Doc,
 	clips: readonly CompiledClip[],
 	choices: Choices,
 ): Promise<ReadFile> {
-	const files = await filesOf(file);
 	const { factors, travel, hidesByScale } = gltfChoices(doc, choices);
 	const names = uniqueNames(partTree(doc).parts);
 	const clipNames = uniqueNames(clips.map(({ clip }) => clip));
-	const opened = files.map((own) => openScene(own, names));
+	const opened = (await filesOf(file)).map((own) => openScene(own, names));
 	const place: Place = {
 		factors,
 		turns: rotationFactors(doc.project.space),
 		// What carries a part stands above it.
 		carried: travel === 'above',
 	};
-
 	return {
 		readBy: 'three.js',
 		// It follows no pointers.
 		skips: [...POINTED, ...(hidesByScale ? [] : ['visible'])],
 		clipOf({ clip, layout }): ReadClip {
 			// Of a clip that is alone in its file the name is its own, whatever the others are called.
-			const own =
-				opened.length > 1
-					? opened.find(({ animations }) => animations.some(({ name }) => name === clip.name))
-					: opened[0];
 			const wanted = opened.length > 1 ? clip.name : clipNames.get(clip.id);
-			const animation = own?.animations.find(({ name }) => name === wanted);
-			const nodes = own?.nodes ?? new Map<string, Object3D>();
+			const named = ({ name }: AnimationClip) => name === wanted;
+			const own = opened.length > 1 ? opened.find(({ animations }) => animations.some(named)) : opened[0];
+			const animation = own?.animations.find(named);
 			return {
 				read(seconds, pose) {
 					if (!own) return;
-					const { mixer } = own;
-					mixer.stopAllAction();
-					if (animation) {
-						const action = mixer.clipAction(animation);
-						action.setLoop(LoopOnce, 1);
-						action.clampWhenFinished = true;
-						action.play();
-						mixer.setTime(seconds);
-					}
+					seek(own, animation, seconds);
 					for (const target of layout.targets) {
-						const node = nodes.get(target.part);
+						const node = own.nodes.get(target.part);
 						if (node) write(node, target, place, pose);
 					}
 				},
 				keysOf(part, path) {
-					const node = nodes.get(part);
+					const node = own?.nodes.get(part);
 					const name = `${PropertyBinding.sanitizeNodeName(node?.name ?? '')}.${THREE_PATHS[path]}`;
 					return [...(animation?.tracks.find((track) => track.name === name)?.times ?? [])];
 				},

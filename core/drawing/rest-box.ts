@@ -1,10 +1,10 @@
 /** How far all that is drawn reaches, as it rests. */
 import type { Part } from '../document/types';
-import { boxOf } from '../drawing/box';
+import { boxOf } from './box';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
-import { layoutOf } from './layout';
-import { worldMatrix } from './path';
+import { layoutOf } from '../clip/layout';
+import { worldMatrix } from '../clip/path';
 
 /** In the project's own space; null where nothing is drawn. `parts` has parents before their children. */
 export function restBox(parts: readonly Part[], space: Space): { low: Vec3; high: Vec3 } | null {
