@@ -15,8 +15,8 @@ export default {
 				'img-src': ['self', 'data:', 'blob:'],
 				'media-src': ['self', 'blob:'],
 				'font-src': ['self'],
-				// Pictures inside a model are read from blobs.
-				'connect-src': ['self', 'blob:'],
+				// Pictures inside a model are read from blobs, the numbers of one that is text from itself.
+				'connect-src': ['self', 'blob:', 'data:'],
 				'worker-src': ['self', 'blob:'],
 				'object-src': ['none'],
 				'base-uri': ['self'],

@@ -20,6 +20,19 @@ export function tickOf(seconds: number): number {
 	return Math.min(MAX_CLIP_TICKS, Math.max(0, secondsToTicks(seconds)));
 }
 
+/** Why a sampler's keys are none that a clip can have; null where they are. */
+export function problemOf({ interpolation, size, times, values }: Sampler): string | null {
+	const rows = interpolation === 'CUBICSPLINE' ? 3 : 1;
+	if (values.length !== times.length * rows * size || size < 1)
+		return `it has ${values.length} numbers for ${times.length} keys.`;
+	if (!times.every((t, i) => t >= (times[i - 1] ?? 0)))
+		return 'its key times are not in order, or before the start.';
+	if (!values.every(Number.isFinite)) return 'it has numbers that are none.';
+	const last = times.at(-1) ?? 0;
+	const most = MAX_CLIP_TICKS / TICKS_PER_SECOND;
+	return last > most ? `it lasts ${Number(last.toFixed(1))} s; ${most} s is the longest clip.` : null;
+}
+
 /** Keys of one component of a sampler of vectors. */
 export function vectorKeys(sampler: Sampler, component: number): Key[] {
 	const { interpolation, size, times, values } = sampler;

@@ -7,6 +7,7 @@ import { toEuler, type Quaternion } from '../../../player/maths/quaternion';
 import type { Vec3 } from '../../../player/maths/vector';
 import { MOST_WEIGHTS, type Part } from '../../document/types';
 import { writeHex } from '../../pose/hex';
+import { shortName } from '../../text';
 
 /** What is known of a file while its nodes are read. */
 export interface Reading {
@@ -29,7 +30,7 @@ export function partsOf(reading: Reading): Record<string, Part> {
 		parts[id] = {
 			type: 'part',
 			id,
-			name: (node.getName().trim() || `node ${ids.size}`).slice(0, 120),
+			name: shortName(node.getName(), 120, `node ${ids.size}`),
 			parent,
 			order,
 			drawing: drawingOf(node, reading),
@@ -96,7 +97,7 @@ function drawingOf(node: GltfNode, { document, asset, leftOut }: Reading): Part[
 		// A target without a name gets its number.
 		targets: targets
 			.map((target) => target.getName())
-			.map((own, i) => (own === `${i}` ? '' : own.slice(0, 120))),
+			.map((own, i) => (own === `${i}` ? '' : shortName(own, 120))),
 		offset,
 	};
 }

@@ -4,7 +4,6 @@
  */
 import type { Animation, Document, Node as GltfNode } from '@gltf-transform/core';
 import { generateNKeysBetween } from 'fractional-indexing';
-import type { Loop } from '../../../player/loop';
 import { VERSION } from '../../document/migrate';
 import { hasProperty, numbersOf, restValue } from '../../document/rest';
 import {
@@ -22,12 +21,14 @@ import {
 import type { Key } from '../../curve/types';
 import { validateDocument } from '../../document/validate';
 import { HOLD_ENDS } from '../../edits/keys';
-import type { Result } from '../../result';
+import { fail, ok, type Result } from '../../result';
+import { shortName } from '../../text';
 import type { FileIn, TakenIn } from '../format';
 import type { Pointed } from './pointer';
-import { eulerKeys, tickOf, vectorKeys } from './read-keys';
+import { eulerKeys, problemOf, tickOf, vectorKeys } from './read-keys';
 import { partsOf } from './read-parts';
 import { parseGltf } from './parse';
+import { extrasOf, type Extras } from './extras';
 import { nodeSamplers, pointedSamplers, type NodeSampler, type PointedSampler } from './samplers';
 
 const FRAME_RATE = 30;
@@ -44,23 +45,6 @@ const PROPERTY_OF = {
 	scale: 'scale',
 	weights: 'weight',
 } as const satisfies Record<string, Property>;
-
-interface Extras {
-	hillock?: {
-		loop?: { mode?: string; count?: number | null; pause?: number };
-		accumulates?: { part: string; path: string; component: string }[];
-		cues?: { name: string; time: number; payload?: unknown }[];
-	};
-}
-
-function loopOf(extras: Extras): Loop {
-	const { mode, count, pause } = extras.hillock?.loop ?? {};
-	return {
-		mode: mode === 'repeat' || mode === 'alternate' ? mode : 'once',
-		count: count ?? null,
-		pause: tickOf(pause ?? 0),
-	};
-}
 
 /** What is known of a file while its animations are read. */
 interface Animated {
@@ -101,7 +85,7 @@ function channelsOf(
 	const lists = path === 'rotation' ? eulerKeys(sampler) : numbers.map((_, k) => vectorKeys(sampler, k));
 	return numbers.flatMap(({ component }, k) => {
 		const keys = lists[k];
-		const accumulates = (extras.hillock?.accumulates ?? []).some(
+		const accumulates = extras.accumulates.some(
 			(own) => own.part === node.getName() && own.path === path && own.component === component,
 		);
 		return channelOf(clip, parts[part], property, component, keys, accumulates);
@@ -158,8 +142,8 @@ function clipOf(
 	{ id, name, order }: Pick<Clip, 'id' | 'name' | 'order'>,
 	reading: Animated,
 ): { clip: Clip; channels: Channel[]; cues: Cue[] } {
-	const extras = animation.getExtras() as Extras;
-	const loop = loopOf(extras);
+	const extras = extrasOf(animation, (what) => reading.leftOut.push(`${name}: ${what}`));
+	const { loop } = extras;
 	let end = 1;
 	const pointed = pointedSamplers(reading.document, animation);
 	const switched = new Set(pointed.flatMap(({ to }) => ('node' in to ? [to.node] : [])));
@@ -176,15 +160,33 @@ function clipOf(
 	);
 	channels.push(...byId.values());
 	const length = Math.max(1, end - (loop.mode === 'once' ? 0 : loop.pause));
-	const cues = (extras.hillock?.cues ?? []).map((cue, i): Cue => ({
+	const cues = extras.cues.map((cue, i): Cue => ({
 		type: 'cue',
 		id: `${id}-cue${i}`,
 		clip: id,
-		name: cue.name,
-		t: tickOf(cue.time),
-		payload: cue.payload ?? null,
+		...cue,
+		t: Math.min(cue.t, length),
 	}));
 	return { clip: { type: 'clip', id, name, order, length, loop, note: '' }, channels, cues };
+}
+
+/** Whether every animation has keys that a clip can have; the first that has not is told. */
+function soundSamplers(document: Document, leftOut: string[]): Result<null> {
+	for (const [i, animation] of document.getRoot().listAnimations().entries()) {
+		const samplers = [...nodeSamplers(document, animation), ...pointedSamplers(document, animation)];
+		for (const { sampler } of samplers) {
+			const problem = problemOf(sampler);
+			if (problem)
+				return fail(
+					`/animations/${i}`,
+					`${shortName(animation.getName(), 60, `Animation ${i}`)}: ${problem}`,
+				);
+			const equal = sampler.times.filter((t, k) => k > 0 && t === sampler.times[k - 1]).length;
+			if (equal > 0)
+				leftOut.push(`${animation.getName()}: ${equal} keys at the time of the one before, taken as jumps`);
+		}
+	}
+	return ok(null);
 }
 
 const byId = <E extends { id: string }>(entities: readonly E[]): Record<string, E> =>
@@ -203,18 +205,20 @@ export async function readGltf(
 	if (!parsed.ok) return parsed;
 	const document = parsed.value;
 	const leftOut: string[] = [];
+	const sound = soundSamplers(document, leftOut);
+	if (!sound.ok) return sound;
 	const ids = new Map<GltfNode, string>();
 	const parts = partsOf({ document, asset, ids, leftOut });
 	const animations = document.getRoot().listAnimations();
 	const orders = generateNKeysBetween(null, null, animations.length);
 	const read = animations.map((animation, i) => {
-		const own = (animation.getName().trim() || `clip ${i + 1}`).slice(0, 120);
+		const own = shortName(animation.getName(), 120, `clip ${i + 1}`);
 		return clipOf(animation, { id: `c${i}`, name: own, order: orders[i] }, { document, parts, ids, leftOut });
 	});
 	const project: Project = {
 		type: 'project',
 		id: 'imported',
-		name: name.slice(0, 120) || 'Imported',
+		name: shortName(name, 120, 'Imported'),
 		space: 'world',
 		frameRate: FRAME_RATE,
 	};

@@ -2,6 +2,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import type { ColourSpace } from '../../../player/maths/colour';
 import type { Loop } from '../../../player/loop';
+import { ticksToSeconds } from '../../../player/time';
 import type { Ends } from '../../../player/curve/flat';
 import type { Key } from '../../curve/types';
 import { VERSION } from '../../document/migrate';
@@ -22,6 +23,7 @@ import {
 import { validateDocument } from '../../document/validate';
 import type { Space } from '../../pose/space';
 import { fail, type Result } from '../../result';
+import { shortName } from '../../text';
 import { MAX_CLIP_TICKS } from '../../time';
 import type { TakenIn } from '../format';
 
@@ -50,7 +52,7 @@ const STILL = 1e-9;
 const MOST_PARTS = 2000;
 const MOST_KEYS = 2_000_000;
 
-const shortName = (name: string, without: string) => (name.trim() || without).slice(0, LONGEST_NAME);
+const nameOf = (name: string, without: string) => shortName(name, LONGEST_NAME, without);
 
 export class Incoming {
 	readonly parts = new Map<string, Part>();
@@ -59,6 +61,7 @@ export class Incoming {
 	readonly leftOut: string[] = [];
 	private order: string | null = null;
 	private keys = 0;
+	private longest = 0;
 
 	constructor(
 		private readonly name: string,
@@ -76,7 +79,7 @@ export class Incoming {
 		const part: Part = {
 			type: 'part',
 			id,
-			name: shortName(name, `part ${this.parts.size + 1}`),
+			name: nameOf(name, `part ${this.parts.size + 1}`),
 			parent,
 			order: this.nextOrder(),
 			drawing: drawing ?? { kind: 'empty', offset: [0, 0, 0] },
@@ -91,7 +94,7 @@ export class Incoming {
 
 	/** The part of a name, made where there is none. */
 	part(name: string, own: () => NewPart = () => ({})): Part {
-		const known = [...this.parts.values()].find((part) => part.name === shortName(name, ''));
+		const known = [...this.parts.values()].find((part) => part.name === nameOf(name, ''));
 		return known ?? this.addPart(name, own());
 	}
 
@@ -112,21 +115,22 @@ export class Incoming {
 		const low = values.reduce((a, b) => Math.min(a, b), 0);
 		const range = { low, high: values.reduce((a, b) => Math.max(a, b), low + 1) };
 		this.changePart(part, {
-			numbers: [...numbers, { key, name: shortName(name, key), unit: '', ...range, value: values[0] }],
+			numbers: [...numbers, { key, name: nameOf(name, key), unit: '', ...range, value: values[0] }],
 		});
 		return key;
 	}
 
 	/** The clip of a name, made where there is none; one that is there becomes no shorter. */
 	clip(name: string, length: number, loop: Loop = { mode: 'once', count: null, pause: 0 }): Clip {
-		const whole = Math.min(MAX_CLIP_TICKS, Math.max(1, Math.round(length)));
+		const whole = Math.max(1, Math.round(length));
+		this.longest = Math.max(this.longest, whole);
 		const known = this.clips.get(name);
 		const clip: Clip = known
 			? { ...known, length: Math.max(known.length, whole) }
 			: {
 					type: 'clip',
 					id: `c${this.clips.size}`,
-					name: shortName(name, `clip ${this.clips.size + 1}`),
+					name: nameOf(name, `clip ${this.clips.size + 1}`),
 					order: this.nextOrder(),
 					length: whole,
 					loop,
@@ -178,11 +182,16 @@ export class Incoming {
 		if (this.channels.size === 0) return fail('', nothing);
 		if (this.parts.size > MOST_PARTS || this.keys > MOST_KEYS)
 			return fail('', `It is too large: ${this.parts.size} parts, ${this.keys} keys.`);
+		if (!(this.longest <= MAX_CLIP_TICKS))
+			return fail(
+				'',
+				`It lasts ${Math.round(ticksToSeconds(this.longest))} s; ${ticksToSeconds(MAX_CLIP_TICKS)} s is the longest clip.`,
+			);
 		const { name, space, frameRate } = this;
 		const byId = <E extends { id: string }>(all: Iterable<E>) =>
 			Object.fromEntries([...all].map((own) => [own.id, own]));
 		const doc: Doc = {
-			...emptyDoc({ type: 'project', id: 'imported', name: shortName(name, 'Imported'), space, frameRate }),
+			...emptyDoc({ type: 'project', id: 'imported', name: nameOf(name, 'Imported'), space, frameRate }),
 			parts: byId(this.parts.values()),
 			clips: byId(this.clips.values()),
 			channels: byId(this.channels.values()),

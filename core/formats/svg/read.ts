@@ -1,6 +1,7 @@
 /** SVG with SMIL as parts and a clip: groups and shapes as they hang on one another, each with what moves it. */
 import type { Part } from '../../document/types';
 import type { Result } from '../../result';
+import { shortName } from '../../text';
 import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { Incoming } from '../incoming/document';
@@ -113,7 +114,7 @@ class SvgReader {
 	private unique(name: string): string {
 		const names = new Set([...this.incoming.parts.values()].map((part) => part.name));
 		for (let n = 1; ; n++) {
-			const own = (n === 1 ? name : `${name} ${n}`).slice(0, 120);
+			const own = n === 1 ? shortName(name, 110, 'part') : `${shortName(name, 110, 'part')} ${n}`;
 			if (!names.has(own)) return own;
 		}
 	}

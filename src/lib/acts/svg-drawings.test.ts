@@ -68,6 +68,14 @@ describe('an SVG file as drawings', () => {
 		expect(() => drawingsFromSvg(svg(RECT.repeat(61)), 'world')).toThrow('61 shapes, 60 at most');
 	});
 
+	it('that uses itself again and again is counted before it is unfolded', () => {
+		const levels = Array.from({ length: 12 }, (_, i) =>
+			i === 0 ? `<g id="l0">${RECT}</g>` : `<g id="l${i}">${`<use href="#l${i - 1}"/>`.repeat(8)}</g>`,
+		);
+		expect(() => drawingsFromSvg(svg(levels.join('')), 'world')).toThrow('more than 5000');
+		expect(() => drawingsFromSvg(svg('<g id="a"><use href="#a"/></g>'), 'world')).toThrow('itself');
+	});
+
 	it('may have sixty shapes, and no more', () => {
 		const many = (count: number) => () => drawingsFromSvg(svg(RECT.repeat(count)), 'world').length;
 		expect(many(60)()).toBe(60);

@@ -4,6 +4,7 @@ import { SVGLoader } from 'three/addons/loaders/SVGLoader.js';
 import type { Drawing } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { placedPath } from '$core/drawing/svg-shapes';
+import { expandedSize } from './svg-size';
 
 export interface NamedDrawing {
 	name: string;
@@ -12,6 +13,7 @@ export interface NamedDrawing {
 }
 
 const MOST_SHAPES = 60;
+const MOST_ELEMENTS = 5000;
 /** The longer side of what is made, in units of the project. */
 const LENGTH: Record<Space, number> = { world: 2, interface: 200 };
 const ARC_STEPS = 24;
@@ -52,6 +54,9 @@ function hexOf(colour: string | undefined): string | null {
 
 /** Throws where there is nothing to draw, or too much. */
 export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
+	// A few lines can use one another so often that no browser comes to an end.
+	if (expandedSize(text) > MOST_ELEMENTS)
+		throw new Error(`It comes to more than ${MOST_ELEMENTS} elements: take it as a picture.`);
 	const { paths } = new SVGLoader().parse(text);
 	if (paths.length === 0) throw new Error('There are no shapes in it.');
 	if (paths.length > MOST_SHAPES)
