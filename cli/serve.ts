@@ -1,13 +1,15 @@
 /** Starts the built application, and stops it without losing what it accepted. */
 import envPaths from 'env-paths';
 import { existsSync } from 'node:fs';
-import { createServer, type RequestListener } from 'node:http';
+import type { RequestListener } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { addDemo } from '../src/lib/server/demo';
 import { lockFolder, openDatabase } from '../src/lib/server/db/database';
 import { ProjectStore } from '../src/lib/server/project-store';
+import { PACK_LIMIT } from '../src/lib/server/request';
 import { CliError } from './error';
+import { patientServer } from './patience';
 import { inUrl, isOpen, namesOf, outerHosts } from './reach';
 
 interface ServeOptions {
@@ -20,8 +22,6 @@ interface ServeOptions {
 	allowHost?: readonly string[];
 }
 
-/** Bytes of a body before the routes' own, smaller limits. */
-const BODY_LIMIT = 64 * 1024 * 1024;
 const STOP_LIMIT_MS = 10_000;
 
 function applicationPath(name: string): string {
@@ -82,10 +82,11 @@ export async function serve(options: ServeOptions): Promise<void> {
 	if (origins.length > 0) process.env.HILLOCK_ORIGINS = origins.join();
 	if (options.token) process.env.HILLOCK_TOKEN = options.token;
 	process.env.HILLOCK_HOSTS = namesOf(options.host, options.allowHost ?? []).join();
-	process.env.BODY_SIZE_LIMIT ??= String(BODY_LIMIT);
+	// What is saved as a pack can be taken in again; other routes have smaller limits of their own.
+	process.env.BODY_SIZE_LIMIT ??= String(PACK_LIMIT);
 
 	const { handler } = (await import(/* @vite-ignore */ handlerFile)) as { handler: RequestListener };
-	const server = createServer(handler);
+	const server = patientServer(handler);
 	await new Promise<void>((resolve, reject) => {
 		server.once('error', (error: NodeJS.ErrnoException) => {
 			const taken = error.code === 'EADDRINUSE';

@@ -18,7 +18,7 @@ interface Column {
 }
 
 /** Rows that a table may have: more are for no table. */
-const MOST_ROWS = 1_000_000;
+export const MOST_ROWS = 1_000_000;
 /** Digits that tell every number of a float32 apart. */
 const DIGITS = 9;
 

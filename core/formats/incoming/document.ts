@@ -49,8 +49,8 @@ const HOLDS: Ends = { before: 'hold', after: 'hold' };
 const LONGEST_NAME = 120;
 /** A number that rests so is not worth a channel. */
 const STILL = 1e-9;
-const MOST_PARTS = 2000;
-const MOST_KEYS = 2_000_000;
+export const MOST_PARTS = 2000;
+export const MOST_KEYS = 2_000_000;
 
 const nameOf = (name: string, without: string) => shortName(name, LONGEST_NAME, without);
 

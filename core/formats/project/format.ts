@@ -20,7 +20,7 @@ export const projectPack: Format = {
 	mediaTypes: ['application/zip'],
 	detect: (bytes) => (isPack(bytes) ? 2 : 0),
 	takes: {
-		mostBytes: 256 * 1024 * 1024,
+		mostBytes: 320 * 1024 * 1024,
 		isHeavy: true,
 	},
 };

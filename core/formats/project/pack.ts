@@ -26,8 +26,8 @@ const PROJECT = 'project.hillock.json';
 const FOLDER = 'assets/';
 const ASSET = /^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/;
 /** Bytes of all that a pack may unfold to. */
-const MOST_BYTES = 320 * 1024 * 1024;
-const MOST_FILES = 2000;
+export const MOST_BYTES = 320 * 1024 * 1024;
+export const MOST_FILES = 2000;
 
 /** Endings of media types, so that the files of a pack open by themselves. */
 const ENDINGS: Readonly<Record<string, string>> = {

@@ -26,7 +26,7 @@ import { changesetOf, tellRows, walkBack } from './versions';
 export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
 
 /** Bytes that the pictures and films of one project may take. */
-const PROJECT_ASSETS = 256 * 1024 * 1024;
+export const PROJECT_ASSETS = 256 * 1024 * 1024;
 
 /** A file that comes with a document. */
 export interface NewFile extends Media {

@@ -8,7 +8,7 @@ export const EDIT_LIMIT = 8 * MEGABYTE;
 /** Largest picture or film. */
 export const ASSET_LIMIT = 32 * MEGABYTE;
 /** Largest project with its files in one. */
-export const PACK_LIMIT = 256 * MEGABYTE;
+export const PACK_LIMIT = 320 * MEGABYTE;
 
 /** The body; refused as soon as it is longer than `limit` bytes. */
 export async function bodyBytes(request: Request, limit: number): Promise<Buffer> {

@@ -10,9 +10,9 @@ import { ApiError } from '../problem';
 import { MEGABYTE } from '../request';
 import type { ExportOutcome, ExportResult, DraftTask, ExportTask, ImportTask } from './worker';
 
-const TIME_LIMIT_MS = 60_000;
-const MEMORY_LIMIT_MB = 1024;
-const WAITING_LIMIT = 16;
+export const TIME_LIMIT_MS = 60_000;
+export const MEMORY_LIMIT_MB = 1024;
+export const WAITING_LIMIT = 16;
 
 let pool: Piscina | null = null;
 
