@@ -92,6 +92,13 @@ test('PNG frames move, are clear where nothing is, blur what is fast, and a shee
 	const middle = 4 * (45 * 120 + 60);
 	expect(first.data[middle + 3]).toBe(255);
 	expect(differing(second, sharp.at(-1)!)).toBeGreaterThan(100);
+	// Six frames of the clip are one of the film.
+	await write(app, 'last frame of the film', '18');
+	await write(app, 'first frame of the film', '6');
+	const stretch = framesOf(await made(app, 'PNG frames'));
+	expect(stretch.map((own, i) => differing(own, sharp[i + 1]) < 5)).toEqual([true, true, true]);
+	await write(app, 'first frame of the film', '0');
+	await write(app, 'last frame of the film', '999');
 	await write(app, 'pictures a frame, for motion blur', '6');
 	const blurred = framesOf(await made(app, 'PNG frames'));
 	expect(blurred.length).toBe(sharp.length);

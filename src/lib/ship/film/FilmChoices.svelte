@@ -3,7 +3,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { FILM_KINDS } from './encoders';
 	import { GROUNDS, type FilmState } from './film-state.svelte';
-	import { MOST_SIDE } from './frames';
+	import { MOST_SIDE } from './options';
 
 	/** How a film is made. */
 	let { film }: { film: FilmState } = $props();
@@ -67,11 +67,37 @@
 			class="field w-[180px]"
 			aria-label="clip of the film"
 			value={film.clip?.id}
-			onchange={(event) => (film.clipId = event.currentTarget.value)}
+			onchange={(event) => film.chooseClip(event.currentTarget.value)}
 		>
 			{#each clips as { id, name } (id)}<option value={id}>{name}</option>{/each}
 		</select></label
 	>
+	<div class={ROW}>
+		<span>frames</span>
+		<span class="flex items-center gap-1">
+			<NumberField
+				label="first frame of the film"
+				value={film.from}
+				digits={1}
+				min={0}
+				max={film.lastFrame}
+				step={1}
+				class="w-[70px]"
+				oncommit={(v) => (film.from = v)}
+			/>
+			to
+			<NumberField
+				label="last frame of the film"
+				value={film.to ?? film.lastFrame}
+				digits={1}
+				min={0}
+				max={film.lastFrame}
+				step={1}
+				class="w-[70px]"
+				oncommit={(v) => (film.to = v >= film.lastFrame ? null : v)}
+			/>
+		</span>
+	</div>
 	<label class={ROW}
 		><span>as</span>
 		<select

@@ -1,5 +1,5 @@
 /** Frames as files: an encoder is given each canvas once, in order. */
-import type { FilmOptions } from './frames';
+import type { FilmOptions } from './options';
 
 export interface Encoder {
 	add(canvas: HTMLCanvasElement, index: number): Promise<void>;

@@ -1,10 +1,11 @@
 /** A film of a clip: how it is made, how far it is, and what came of it. */
 import type { Clip, Doc } from '$core/document/types';
 import { fileStem } from '$core/formats/file-name';
+import { frameToTicks, ticksToFrame } from '$core/time';
 import type { Session } from '$lib/session/session.svelte';
 import type { StageColours } from '$lib/stage/scene';
 import { FILM_KINDS, type FilmKind } from './encoders';
-import { frameCount, MOST_FRAMES, type FilmOptions } from './frames';
+import { frameCount, MOST_FRAMES, type FilmOptions } from './options';
 
 /** What is behind the parts. */
 export const GROUNDS = ['stage', 'white', 'black', 'clear'] as const;
@@ -26,6 +27,9 @@ export class FilmState {
 	rate = $state(25);
 	speed = $state(1);
 	rounds = $state(1);
+	/** Frames of the clip between which it is shown; null is its end. */
+	from = $state(0);
+	to = $state<number | null>(null);
 	blur = $state(1);
 	ground = $state<Ground>('stage');
 	/** Share of the frames that are made; null while none are. */
@@ -48,10 +52,30 @@ export class FilmState {
 		return clips.find(({ id }) => id === this.clipId) ?? clips[0] ?? null;
 	}
 
+	chooseClip(id: string): void {
+		this.clipId = id;
+		this.from = 0;
+		this.to = null;
+	}
+
+	/** The last frame of the clip. */
+	get lastFrame(): number {
+		return this.clip ? ticksToFrame(this.clip.length, this.session.frameRate) : 0;
+	}
+
+	private get range(): FilmOptions['range'] {
+		const { clip, from, to, session, lastFrame } = this;
+		const end = Math.min(to ?? lastFrame, lastFrame);
+		if (!clip || (from <= 0 && end >= lastFrame)) return null;
+		const at = (frame: number) => Math.min(clip.length, frameToTicks(frame, session.frameRate));
+		return { from: at(Math.min(from, end)), to: at(end) };
+	}
+
 	private optionsOver(colourOf: (ground: Ground) => string): FilmOptions {
-		const { width, height, rate, speed, rounds, blur, ground, kind } = this;
+		const { width, height, rate, speed, rounds, range, blur, ground, kind } = this;
 		const own = ground === 'clear' && !kind.hasAlpha ? 'stage' : ground;
-		return { width, height, rate, speed, rounds, blur, ground: own === 'clear' ? null : colourOf(own) };
+		const behind = own === 'clear' ? null : colourOf(own);
+		return { width, height, rate, speed, rounds, range, blur, ground: behind };
 	}
 
 	/** How many frames the film would have. */

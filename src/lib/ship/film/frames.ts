@@ -6,43 +6,13 @@ import { addresses } from '$lib/api/client';
 import { StageScene, type StageColours } from '$lib/stage/scene';
 import { evaluateClip } from '$player/motion';
 import { TICKS_PER_SECOND } from '$player/time';
+import { frameCount, shownTicks, showsOnce, type FilmOptions } from './options';
 
-/** How a film is made. */
-export interface FilmOptions {
-	/** Pixels. */
-	width: number;
-	height: number;
-	/** Frames per second. */
-	rate: number;
-	/** How fast the clip plays in it: 1 is its own speed. */
-	speed: number;
-	/** How often a clip that goes round is shown. */
-	rounds: number;
-	/** A colour of CSS behind all, or null for none. */
-	ground: string | null;
-	/** Pictures that each frame is the mean of: 1 is a sharp one. */
-	blur: number;
-}
-
-/** Frames and pixels of a film beyond which no page should go. */
-export const MOST_FRAMES = 1800;
-export const MOST_SIDE = 2048;
 /** Share of a frame's time for which its pictures are looked at. */
 const SHUTTER = 0.5;
 /** Pictures and models are there when none has come for so long. */
 const QUIET_MS = 400;
 const LONGEST_WAIT_MS = 8000;
-
-/** Ticks that a film shows of a clip. */
-function shownTicks({ length, loop }: Clip, { rounds }: FilmOptions): number {
-	return loop.mode === 'once' ? length : Math.max(1, rounds) * (length + loop.pause);
-}
-
-export function frameCount(clip: Clip, options: FilmOptions): number {
-	const seconds = shownTicks(clip, options) / TICKS_PER_SECOND / options.speed;
-	// What goes round ends where it begins: that picture would be there twice.
-	return Math.max(1, Math.ceil(seconds * options.rate - 1e-6) + (clip.loop.mode === 'once' ? 1 : 0));
-}
 
 /** The mean of some pictures of one size, with their alpha multiplied in. */
 class Mean {
@@ -151,13 +121,14 @@ export class FrameMaker {
 		const step = (TICKS_PER_SECOND * options.speed) / options.rate;
 		const end = shownTicks(clip, options);
 		// The last frame of what plays once is its very end.
-		const at = clip.loop.mode === 'once' && index === this.count - 1 ? end : index * step;
+		const at = showsOnce(clip, options) && index === this.count - 1 ? end : index * step;
+		const from = options.range?.from ?? 0;
 		if (!mean) {
-			this.draw(Math.min(at, end));
+			this.draw(from + Math.min(at, end));
 			return;
 		}
 		for (let i = 0; i < options.blur; i++) {
-			this.draw(Math.min(at + (SHUTTER * step * i) / options.blur, end));
+			this.draw(from + Math.min(at + (SHUTTER * step * i) / options.blur, end));
 			mean.add(brush.getImageData(0, 0, canvas.width, canvas.height));
 		}
 		const out = brush.createImageData(canvas.width, canvas.height);
