@@ -19,7 +19,7 @@ export const webAnimations: Format = {
 		// What says another format is that.
 		return OURS.test(head) || (!FORMAT.test(head) && KEYFRAMES.test(head)) ? 2 : 0;
 	},
-	takes: { mostBytes: 16 * 1024 * 1024 },
+	takes: { mostBytes: 16 * 1024 * 1024, isHeavy: true },
 	ships: {
 		for: 'web',
 		about: 'for scripts of web pages: keyframes for element.animate(), to be started, sought and reversed',

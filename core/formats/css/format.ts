@@ -13,7 +13,7 @@ export const css: Format = {
 	extensions: ['.css'],
 	mediaTypes: ['text/css'],
 	detect: (bytes) => (MARK.test(headOf(bytes)) ? 2 : MOVES.test(headOf(bytes)) ? 1 : 0),
-	takes: { mostBytes: 4 * 1024 * 1024 },
+	takes: { mostBytes: 4 * 1024 * 1024, isHeavy: true },
 	ships: {
 		for: 'web',
 		about: 'for web pages: keyframes and classes, no script; shapes that CSS knows are kept as they are',
