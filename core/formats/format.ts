@@ -9,6 +9,8 @@ export interface FormatSwitch {
 	/** As the command line calls it, without dashes. */
 	flag: string;
 	says: string;
+	/** Another one, which it takes the place of. */
+	excludes?: string;
 	/** What files are called by it, with the dot; as always when absent. */
 	extension?: string;
 }

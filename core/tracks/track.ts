@@ -27,7 +27,8 @@ export type OwnPath =
 	| 'visible'
 	| 'travel'
 	| 'weights'
-	| `clear ${string}`
+	| 'transparency'
+	| 'line transparency'
 	| `number ${string}`;
 
 /** What a format can say, and how it counts. */

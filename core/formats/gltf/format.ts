@@ -41,8 +41,13 @@ CUBICSPLINE: rows of (in, value, out); d = times[i + 1] - times[i]
 		switches: [
 			{ id: 'curvesOnly', flag: 'curves-only', says: 'curves only, no drawings' },
 			{ id: 'linearOnly', flag: 'linear-only', says: 'LINEAR keys only, no cubic ones' },
-			{ id: 'travelOut', flag: 'in-place', says: 'in place: root travel left out' },
-			{ id: 'travelAbove', flag: 'travel-node', says: 'root travel on a node of its own' },
+			{ id: 'travelOut', flag: 'in-place', says: 'in place: root travel left out', excludes: 'travelAbove' },
+			{
+				id: 'travelAbove',
+				flag: 'travel-node',
+				says: 'root travel on a node of its own',
+				excludes: 'travelOut',
+			},
 			{ id: 'zUp', flag: 'z-up', says: 'z up, by a node on top' },
 			{ id: 'fadesByScale', flag: 'fade-by-scale', says: 'scale 0 where opacity is 0' },
 			{ id: 'separate', flag: 'separate', says: '.gltf with a .bin beside it', extension: '.gltf' },

@@ -39,7 +39,8 @@ export function defsOf({ parts, clips }: Prepared): Defs {
 		target({ part: { id }, path }) {
 			if (path === 'translation' || path === 'rotation' || path === 'scale') return part(id);
 			if (path === 'fieldOfView') return `${part(id)}.view`;
-			return `${part(id)}.${path.replace('clear ', '')}`;
+			const isLine = path === 'stroke' || path === 'line transparency';
+			return `${part(id)}.${isLine ? 'stroke' : 'colour'}`;
 		},
 	};
 }

@@ -53,7 +53,11 @@ class X3dTracks extends OwnSources {
 				source.pieces,
 				piecesOver(colour.channel, compiled.clip.length).map(({ t, jump }) => ({ t, jump })),
 			]);
-		return this.track(`clear ${surface}`, opacity ? ['opacity value'] : [], source);
+		return this.track(
+			surface === 'colour' ? 'transparency' : 'line transparency',
+			opacity ? ['opacity value'] : [],
+			source,
+		);
 	}
 
 	private fieldOfView(): Track | null {

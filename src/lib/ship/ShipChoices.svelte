@@ -142,12 +142,16 @@
 						a file for each clip, in a zip
 					</label>
 				{/if}
-				{#each ship.format.ships.switches as { id, says } (id)}
+				{#each ship.format.ships.switches as { id, says, excludes } (id)}
 					<label class="flex min-h-[24px] items-center gap-2">
 						<input
 							type="checkbox"
 							checked={ship.switches[id] ?? false}
-							onchange={(event) => (ship.switches = { ...ship.switches, [id]: event.currentTarget.checked })}
+							onchange={(event) => {
+								const isOn = event.currentTarget.checked;
+								const others = isOn && excludes ? { [excludes]: false } : {};
+								ship.switches = { ...ship.switches, ...others, [id]: isOn };
+							}}
 						/>
 						{says}
 					</label>
@@ -159,7 +163,7 @@
 							label={says}
 							value={ship.numbers[id] ?? initial(session.doc)}
 							{unit}
-							digits={whole ? 0 : 4}
+							digits={whole ? 0 : 6}
 							min={lowest}
 							max={highest}
 							step={highest > 1000 ? initial(session.doc) / 10 : 1}

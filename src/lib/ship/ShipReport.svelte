@@ -112,7 +112,7 @@
 		</ul>
 	</details>
 {/each}
-{#if ship.writtenAs.mediaTypes[0].startsWith('image/')}
+{#if ship.writtenAs.mediaTypes[0].startsWith('image/') && !result.fileName.endsWith('.zip')}
 	<figure class="mb-4 overflow-hidden rounded-md border border-rule bg-sky" aria-label="the file as it plays">
 		<img
 			class="mx-auto max-h-[420px] max-w-full p-3"
