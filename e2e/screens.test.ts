@@ -273,7 +273,7 @@ test('a glTF file dropped in becomes a project; one that is torn is told', async
 	await app
 		.getByLabel('project file')
 		.setInputFiles({ name: 'torn.glb', mimeType: 'model/gltf-binary', buffer: buffer.subarray(0, 500) });
-	await expect(app.getByText('no glTF file that can be read')).toBeVisible();
+	await expect(app.getByText('This binary glTF file is torn')).toBeVisible();
 });
 
 test('a deleted project comes back with undo, or later out of the trash', async ({ app, server }) => {
