@@ -1,7 +1,6 @@
 /** SMIL's animations of one element as keyframes. Source: SVG Animations Level 2; SMIL 3.0, 12.5. */
 import type { PageAnimation, PageFrame } from '../web/incoming/animations';
-import { numbersIn } from './read-place';
-import type { Element } from './xml';
+import { numbersIn, type Element } from '../xml';
 
 const ANIMATIONS = new Set(['animate', 'animateTransform', 'set', 'animateColor']);
 export const isAnimation = ({ tag }: Element) => ANIMATIONS.has(tag) || tag === 'animateMotion';

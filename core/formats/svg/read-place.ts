@@ -1,5 +1,6 @@
 /** Transforms of SVG as where a part is. Source: SVG 2, 8.5; CSS Transforms 1, 11 (decomposing a 2D matrix). */
 import type { Vec3 } from '../../../player/maths/vector';
+import { numbersIn } from '../xml';
 
 /** a b c d e f of a 2D matrix. */
 export type Flat = readonly [number, number, number, number, number, number];
@@ -8,9 +9,6 @@ const SAME: Flat = [1, 0, 0, 1, 0, 0];
 function times([a, b, c, d, e, f]: Flat, [g, h, i, j, k, l]: Flat): Flat {
 	return [a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * l + e, b * k + d * l + f];
 }
-
-export const numbersIn = (text: string): number[] =>
-	(text.match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi) ?? []).map(Number);
 
 function called(name: string, v: readonly number[]): Flat | null {
 	const turn = (degrees: number): Flat => {

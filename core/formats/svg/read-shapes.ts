@@ -3,7 +3,7 @@ import type { Drawing, Stroke } from '../../document/drawing';
 import { shapePath } from '../../drawing/svg-shapes';
 import { writeHex } from '../../pose/hex';
 import { colourOf, lengthOf } from '../web/incoming/values';
-import type { Element } from './xml';
+import type { Element } from '../xml';
 
 /** What is inherited. */
 export interface Style {

@@ -8,9 +8,9 @@ import { Incoming } from '../incoming/document';
 import { addPageClip, type PageAnimation } from '../web/incoming/animations';
 import { colourOf } from '../web/incoming/values';
 import { courseOf, framesOf, isAnimation, type Course } from './read-animate';
-import { numbersIn, placeOf, type Place } from './read-place';
+import { placeOf, type Place } from './read-place';
 import { at, GROUPS, labelOf, lookOf, shapeOf, SHAPES, SILENT, type Shape, type Style } from './read-shapes';
-import { readXml, type Element } from './xml';
+import { numbersIn, readXml, type Element } from '../xml';
 
 const isTransform = ({ tag }: Element) => tag === 'animateTransform';
 /** Attributes that move a shape within itself. */

@@ -1,7 +1,6 @@
 /** Interpolators of an X3D file as samplers. */
 import type { Sampler } from '../../fit/sampler';
-import { numbersIn } from '../svg/read-place';
-import type { Element } from '../svg/xml';
+import { numbersIn, type Element } from '../xml';
 
 const SIZES: Readonly<Record<string, number>> = {
 	PositionInterpolator: 3,

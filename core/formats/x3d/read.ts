@@ -14,8 +14,7 @@ import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { eulerKeys, vectorKeys } from '../gltf/read-keys';
 import { Incoming } from '../incoming/document';
-import { numbersIn } from '../svg/read-place';
-import { readXml, type Element } from '../svg/xml';
+import { numbersIn, readXml, type Element } from '../xml';
 import { ALL } from './write';
 import { interpolatorSampler, isInterpolator, nodesOf, quaternionOf } from './interpolators';
 

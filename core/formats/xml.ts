@@ -1,6 +1,6 @@
 /** XML as elements in their order. */
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { fail, ok, type Result } from '../../result';
+import { fail, ok, type Result } from '../result';
 
 export interface Element {
 	tag: string;
@@ -50,3 +50,7 @@ export function readXml(text: string, root: string): Result<Element> {
 		return fail('', `It cannot be read: ${error instanceof Error ? error.message : String(error)}`);
 	}
 }
+
+/** The numbers of an attribute, however they are set apart. */
+export const numbersIn = (text: string): number[] =>
+	(text.match(/[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi) ?? []).map(Number);
