@@ -99,6 +99,9 @@ function keyOf(said: Said, part: Part, { property, component, isAdded }: Strand)
 	return { v: isAdded ? value + restValue(part, property, component) : value };
 }
 
+/** Rounds that are written out at most. */
+const MOST_ROUNDS = 1000;
+
 /** What is there before the first mark and after the last one: the element as it rests. */
 function restKey(part: Part, { property, component }: Strand): Pick<Key, 'v' | 'vector'> {
 	if (property === 'colour') return { v: 0, vector: parseHex(part.colour) };
@@ -106,7 +109,20 @@ function restKey(part: Part, { property, component }: Strand): Pick<Key, 'v' | '
 	return { v: restValue(part, property, component) };
 }
 
-/** Keys over one round; of two at one time the first stands just before, so that the value jumps. */
+/** Adds a key after others; of two at one time the first stands just before, so that the value jumps. */
+function putKey(keys: Key[], made: Key): void {
+	const last = keys.at(-1);
+	if (last && last.t >= made.t) {
+		keys.pop();
+		const before = keys.at(-1);
+		const isMiddle = before !== undefined && made.t - 1 > before.t;
+		// Nobody sees the value that a jump at the start comes from.
+		if (isMiddle && (last.v !== made.v || last.vector !== made.vector)) keys.push({ ...last, t: made.t - 1 });
+	}
+	keys.push(made);
+}
+
+/** Keys over one round. */
 function keysOf(
 	strand: Strand,
 	part: Part,
@@ -119,20 +135,23 @@ function keysOf(
 	if (marks.at(-1)!.at < 1) marks.push({ at: 1, easing: 'linear', key: restKey(part, strand) });
 	const keys: Key[] = [];
 	for (const { at, easing, key } of marks) {
-		const t = from + Math.round(at * ticks);
 		const shape: Shape = isSwitch ? { kind: 'hold' } : shapeOf(easing, leftOut);
-		const made = { ...key, t, shape } as Key;
-		const last = keys.at(-1);
-		if (last && last.t >= t) {
-			keys.pop();
-			const before = keys.at(-1);
-			const isMiddle = before !== undefined && t - 1 > before.t;
-			// Nobody sees the value that a jump at the start comes from.
-			if (isMiddle) keys.push({ ...last, t: t - 1 });
-		}
-		keys.push(made);
+		putKey(keys, { ...key, t: from + Math.round(at * ticks), shape } as Key);
 	}
 	return keys;
+}
+
+function backwards(keys: readonly Key[]): Key[] {
+	return reverseKeys(keys, new Set(keys.map(({ t }) => t)), PLAYS_ONCE);
+}
+
+/** Keys of one round as those of several, one after the other. */
+function inRounds(keys: readonly Key[], rounds: number, ticks: number, isTurned: boolean): Key[] {
+	const all = [...keys];
+	const back = isTurned ? backwards(keys) : keys;
+	for (let round = 1; round < Math.min(rounds, MOST_ROUNDS); round++)
+		for (const key of round % 2 === 1 ? back : keys) putKey(all, { ...key, t: key.t + round * ticks });
+	return all;
 }
 
 /** Turned about by the marks of another strand: one about several axes has no angles. */
@@ -157,8 +176,8 @@ const isTurning = (direction: Direction) => direction.startsWith('alternate');
 interface Timeline {
 	length: number;
 	loop: Loop;
-	/** What each animation's keys are shifted by, in ticks, and what they do after their round. */
-	of: (animation: PageAnimation) => { from: number; ends: Ends };
+	/** What each animation's keys are shifted by, in ticks, how often they are there, and what they do then. */
+	of: (animation: PageAnimation) => { from: number; rounds: number; ends: Ends };
 }
 
 /** Rounds as a loop counts them. */
@@ -190,7 +209,7 @@ function timelineOf(name: string, animations: readonly PageAnimation[], leftOut:
 		const mode = isOnce ? 'once' : isTurning(first.direction) ? 'alternate' : 'repeat';
 		const pause = isPause ? secondsToTicks(2 * rest) : 0;
 		const length = secondsToTicks(first.duration) - pause;
-		return { length, loop: { mode, count, pause }, of: () => ({ from: -pause / 2, ends: HOLDS }) };
+		return { length, loop: { mode, count, pause }, of: () => ({ from: -pause / 2, rounds: 1, ends: HOLDS }) };
 	}
 	const endOf = ({ duration, delay, iterations }: PageAnimation) =>
 		Math.max(0, delay) + duration * (iterations === Infinity ? 1 : iterations);
@@ -203,8 +222,15 @@ function timelineOf(name: string, animations: readonly PageAnimation[], leftOut:
 		loop: { mode: isEndless ? 'repeat' : 'once', count: null, pause: 0 },
 		of({ iterations, direction, delay }) {
 			if (delay < 0) leftOut.push(`${name}: its start ${-delay} s before the beginning`);
-			const after = iterations === 1 ? 'hold' : isTurning(direction) ? 'alternate' : 'repeat';
-			return { from: secondsToTicks(Math.max(0, delay)), ends: { before: 'hold', after } };
+			const from = secondsToTicks(Math.max(0, delay));
+			// What ends before the others do is there so often, and no longer.
+			const rounds = countOf(iterations, name, leftOut);
+			if (rounds !== null) return { from, rounds, ends: HOLDS };
+			return {
+				from,
+				rounds: 1,
+				ends: { before: 'hold', after: isTurning(direction) ? 'alternate' : 'repeat' },
+			};
 		},
 	};
 }
@@ -223,15 +249,14 @@ export function addPageClip(
 	const clip = incoming.clip(name, timeline.length, timeline.loop).id;
 	for (const animation of own) {
 		const part = partOf(animation.part);
-		const { from, ends } = timeline.of(animation);
+		const { from, rounds, ends } = timeline.of(animation);
 		const ticks = secondsToTicks(animation.duration);
 		const told: string[] = [];
 		for (const strand of settled(strandsOf(animation, part, told), part, told)) {
 			const { property, component } = strand;
 			const forward = keysOf(strand, part, { from, ticks, easing: animation.easing }, told);
-			const keys = isBack(animation.direction)
-				? reverseKeys(forward, new Set(forward.map(({ t }) => t)), PLAYS_ONCE)
-				: forward;
+			const first = isBack(animation.direction) ? backwards(forward) : forward;
+			const keys = inRounds(first, rounds, ticks, isTurning(animation.direction));
 			// What rests in a pause says nothing.
 			const heard = keys.filter(({ t }) => t >= 0 && t <= timeline.length);
 			if (incoming.has({ clip, part: part.id, property, component }))

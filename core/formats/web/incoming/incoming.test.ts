@@ -167,6 +167,30 @@ describe('keyframes of anybody', () => {
 		);
 	});
 
+	it('that end before the others go round so often, and no longer', async () => {
+		const way = [{ translate: '0px' }, { translate: '40px' }];
+		const { doc } = await take(
+			JSON.stringify([
+				{ target: 'a', keyframes: way, timing: { duration: 200, iterations: 2 } },
+				{
+					target: 'b',
+					keyframes: way,
+					timing: { duration: 200, iterations: 3, direction: 'alternate-reverse' },
+				},
+				{ target: 'c', keyframes: [{ opacity: 0 }, { opacity: 1 }], timing: 2000 },
+			]),
+			'three.json',
+		);
+		const [clip] = clipsInOrder(doc);
+		const at = (part: string, seconds: number) => look(doc, clip, part, seconds).moved[0];
+		expect([0.1, 0.199, 0.3, 0.4, 0.7, 1.9].map((t) => at('a', t))).toEqual(
+			[20, 39.8, 20, 40, 40, 40].map((v) => expect.closeTo(v, 1)),
+		);
+		expect([0.05, 0.3, 0.45, 0.6, 1.5].map((t) => at('b', t))).toEqual(
+			[30, 20, 30, 0, 0].map((v) => expect.closeTo(v, 1)),
+		);
+	});
+
 	it('of any numbers show them at their places', async () => {
 		const frame = fc.record({ at: between(0, 1), x: between(-200, 200), turn: between(-400, 400) });
 		await fc.assert(
