@@ -118,7 +118,8 @@ export default ts.config(
 	},
 	{
 		files: ['{core,player,src,cli,demo,e2e,benchmarks}/**/*.ts', 'src/**/*.svelte'],
-		languageOptions: { parserOptions: { projectService: true } },
+		// The same extra extensions for all files: where they differ, the projects are loaded anew at each change.
+		languageOptions: { parserOptions: { projectService: true, extraFileExtensions: ['.svelte'] } },
 		rules: {
 			'@typescript-eslint/no-floating-promises': 'error',
 			'@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
