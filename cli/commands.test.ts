@@ -23,7 +23,7 @@ import { checkFile } from './check';
 import { CliError } from './error';
 import { exportFiles } from './export';
 import { importFile } from './import';
-import type { ExportOptions } from './jobs';
+import { jobsOf, type ExportOptions } from './jobs';
 import { rehearseFile } from './rehearse';
 import { sampleFile } from './sample';
 import { serve } from './serve';
@@ -130,6 +130,21 @@ describe('export', () => {
 		expect(out).toMatch(/jump\.glb: (\d+) bytes, \d+ of them curves; largest error [\d.]+ % of its bound\n/);
 		expect(Number(/: (\d+) bytes/.exec(out)![1])).toBe(readFileSync(target()).length);
 		expect(err).toMatch(/^hillock: dim: left out: crate .*\n$/);
+	});
+
+	it('takes bounds of single parts by their names, and refuses those of none', () => {
+		const crate = Object.keys(doc.parts)[0];
+		const bounds = (...boundPart: string[]) =>
+			jobsOf([file], { clip: ['up'], to: 'gltf', bound: 0.001, out: target(), boundPart })[0].options.bounds;
+		expect(bounds('crate/translation=0.25', 'crate=0.5', `${crate}/scale=2`)).toMatchObject({
+			relative: 0.001,
+			parts: { [crate]: { translation: 0.25, relative: 0.5, scale: 2 } },
+		});
+		for (const said of ['crate', 'crate=', 'crate=-1', 'crate=2', 'box/scale=1', '=1', 'crate/scale=1e9'])
+			expect(
+				refusal(() => bounds(said)),
+				said,
+			).toMatchObject({ exitCode: 2 });
 	});
 
 	it('refuses a target that is not known and a folder that is not there', async () => {

@@ -8,7 +8,7 @@ import { bundlesOf } from '../core/formats/files-out';
 import { extensionOf } from '../core/formats/format';
 import { wantedBy } from '../core/formats/profile';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '../core/formats/registry';
-import type { Bounds } from '../core/tracks/bounds';
+import type { Bounds, PartsBounds } from '../core/tracks/bounds';
 import type { ShipOptions } from '../core/tracks/ship';
 import { CliError } from './error';
 import { chosenClips, readWithAssets } from './files';
@@ -22,6 +22,8 @@ export interface ExportOptions {
 	boundRotation?: number;
 	boundScale?: number;
 	boundNumber?: number;
+	/** `part=fraction` or `part/path=value`, of parts by their names or ids. */
+	boundPart?: readonly string[];
 	out: string;
 	/** Which part of how many of the work is done here, from 1. */
 	shard?: { part: number; of: number };
@@ -54,6 +56,34 @@ function formatOf(target: string): ShippingFormat {
 	throw new CliError(`the target "${target}" is not known; there is: ${known}`, 2);
 }
 
+/** A bound of a part or of one of its paths, as the command line says it. */
+function partBoundOf(doc: Doc, said: string): { part: string; path: string; value: number } {
+	const at = said.lastIndexOf('=');
+	const [what, value] = [said.slice(0, at), Number(said.slice(at + 1))];
+	if (at < 0 || !(value > 0 && value <= 1e6))
+		throw new CliError(
+			`"${said}" is no bound of a part: say "arm/rotation=0.05", or "arm=0.01" for all of it`,
+			2,
+		);
+	// Names may have a slash in them: the longest one that fits is meant.
+	const fits = (name: string) => what === name || what.startsWith(`${name}/`);
+	const [found] = Object.values(doc.parts)
+		.flatMap(({ id, name }) => [name, id].filter(fits).map((own) => ({ id, own })))
+		.sort((a, b) => b.own.length - a.own.length);
+	if (!found) throw new CliError(`--bound-part ${said}: there is no such part`, 2);
+	const path = what.slice(found.own.length + 1);
+	if (path === '' && value > 1)
+		throw new CliError(`--bound-part ${said}: of all of a part it is a fraction, 1 at most`, 2);
+	return { part: found.id, path: path === '' ? 'relative' : path, value };
+}
+
+function partBoundsOf(doc: Doc, said: readonly string[]): PartsBounds {
+	const parts: Record<string, Record<string, number>> = {};
+	for (const { part, path, value } of said.map((own) => partBoundOf(doc, own)))
+		parts[part] = { ...parts[part], [path]: value };
+	return parts;
+}
+
 /** What the command line itself asks for. */
 function taskOf(file: string, doc: Doc, asked: ExportOptions): Task {
 	const format = formatOf(asked.to);
@@ -64,6 +94,7 @@ function taskOf(file: string, doc: Doc, asked: ExportOptions): Task {
 		rotation: asked.boundRotation,
 		scale: asked.boundScale,
 		number: asked.boundNumber,
+		...(asked.boundPart ? { parts: partBoundsOf(doc, asked.boundPart) } : {}),
 	};
 	return {
 		file,

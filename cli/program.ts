@@ -98,7 +98,16 @@ function addExport(program: Command, actions: Actions): void {
 				'a profile that the project keeps, or "all", instead of clips and what follows; may be given several times',
 			)
 				.argParser(several)
-				.conflicts(['clip', 'to', 'bound', 'boundTranslation', 'boundRotation', 'boundScale', 'boundNumber']),
+				.conflicts([
+					'clip',
+					'to',
+					'bound',
+					'boundTranslation',
+					'boundRotation',
+					'boundScale',
+					'boundNumber',
+					'boundPart',
+				]),
 		)
 		.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
 		.option(
@@ -114,6 +123,11 @@ function addExport(program: Command, actions: Actions): void {
 			'--bound-number <value>',
 			'largest error of other numbers (sizes, opacity, colours 0 to 1), each in its own unit',
 			positive,
+		)
+		.option(
+			'--bound-part <part/path=value>',
+			'largest error of one path, as "arm/rotation=0.05", or of all of a part as a fraction, as "arm=0.01"; may be given several times',
+			several,
 		)
 		.requiredOption('--out <file>', 'file to write; of several, the folder')
 		.option(

@@ -11,7 +11,13 @@ export interface Profile {
 	/** Ids of clips; null for all of the project, those to come, too. */
 	clips: readonly string[] | null;
 	/** As `Bounds` has them. */
-	bounds: Readonly<{ relative: number; translation?: number; rotation?: number; scale?: number }>;
+	bounds: Readonly<{
+		relative: number;
+		translation?: number;
+		rotation?: number;
+		scale?: number;
+		parts?: Readonly<Record<string, Readonly<Record<string, number>>>>;
+	}>;
 	/** Switches and numbers of the format that are set, by their ids. */
 	choices: Readonly<Record<string, boolean | number>>;
 }

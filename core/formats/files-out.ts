@@ -1,5 +1,6 @@
 /** What an export comes to: a file, or several that are fetched as one. */
 import { zipSync } from 'fflate';
+import { NO_ORIGIN_ERRORS, worseOrigins } from '../tracks/origin-errors';
 import { uniqueNames, type Shipped, type Written } from '../tracks/ship';
 import type { Clip } from '../document/types';
 import { fileStem } from './file-name';
@@ -47,10 +48,9 @@ export function fileOut(
 
 /** What is told of several files as if they were one. */
 export function reportTogether(all: readonly Shipped[]): Omit<Shipped, 'bytes' | 'beside'> {
-	const origins = all.flatMap(({ origin }) => origin ?? []);
 	return {
 		clips: all.flatMap(({ clips }) => clips),
 		plainer: [...new Set(all.flatMap(({ plainer }) => plainer))],
-		origin: origins.sort((a, b) => b.error - a.error)[0] ?? null,
+		...all.map(({ origin, contact }) => ({ origin, contact })).reduce(worseOrigins, NO_ORIGIN_ERRORS),
 	};
 }

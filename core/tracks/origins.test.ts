@@ -4,7 +4,7 @@ import { compileClip } from '../clip/compile';
 import type { Sampler } from '../fit/sampler';
 import { gltfShipping } from '../formats/gltf/shipping';
 import { shipGltf } from '../formats/gltf/testing';
-import { worstOrigin } from './origins';
+import { originErrors } from './origins';
 
 /** An arm that turns by a quarter about its foot, with a hook 100 px out on it; both are moved by tracks. */
 const doc = new ProjectBuilder('Crane', 'interface', 30)
@@ -28,8 +28,9 @@ const still = (...values: number[]): Sampler => ({
 	times: Float32Array.of(0, 1),
 	values: Float32Array.of(...values, ...values),
 });
-const worst = (of: Record<string, Sampler>) =>
-	worstOrigin(compileClip(doc, doc.clips.turn), terms, (part, path) => of[`${part} ${path}`]);
+const errors = (of: Record<string, Sampler>) =>
+	originErrors(compileClip(doc, doc.clips.turn), terms, (part, path) => of[`${part} ${path}`]);
+const worst = (of: Record<string, Sampler>) => errors(of).origin;
 
 describe('how far origins are off in the world', () => {
 	it("is told in the project's units, of the part that is off the most", () => {
@@ -57,6 +58,47 @@ describe('how far origins are off in the world', () => {
 		const early: Sampler = { ...late, times: Float32Array.of(0, 0.003) };
 		expect(worst({ 'hook translation': early })!.error).toBeCloseTo(9, 3);
 	});
+});
+
+it('a foot that stands while its hip moves is told by how far it slides, and by no more', () => {
+	const walk = new ProjectBuilder('Walk', 'world', 30)
+		.part('hip', { kind: 'empty' }, { at: [0, 1, 0] })
+		.part('foot', { kind: 'empty' }, { parent: 'hip', at: [0, -1, 0] })
+		.startClip('step', 30)
+		.keys('hip', 'translation.x', [
+			[0, 0, linear],
+			[30, 2],
+		])
+		.keys('foot', 'translation.x', [
+			[0, 0, linear],
+			[15, -1, linear],
+			[30, 3],
+		])
+		.build();
+	const shift = (by: number): Record<string, Sampler> => ({
+		'foot translation': {
+			...still(0, -1, 0),
+			times: Float32Array.of(0, 0.5, 1),
+			values: Float32Array.of(0, -1, 0, -1, -1, 0, 3, -1, 0),
+		},
+		'hip translation': {
+			...still(0, 1, 0),
+			// A little ahead when the foot is half through its stand; all along it is off by as much and more.
+			times: Float32Array.of(0, 0.25, 0.5, 1),
+			values: Float32Array.of(0.1, 1, 0, 0.6 + by, 1, 0, 1.1, 1, 0, 2.1, 1, 0),
+		},
+	});
+	const found = (by: number) =>
+		originErrors(
+			compileClip(walk, walk.clips.step),
+			gltfShipping.terms(walk),
+			(part, path) => shift(by)[`${part} ${path}`],
+		);
+	expect(found(0.02).contact).toMatchObject({ part: 'foot', clip: 'step' });
+	expect(found(0.02).contact!.error).toBeCloseTo(0.02, 3);
+	expect(found(0.02).contact!.seconds).toBeCloseTo(0.25, 1);
+	expect(found(0.02).origin!.error).toBeCloseTo(0.12, 3);
+	expect(found(0).contact).toBe(null);
 });
 
 describe('spans that a sampler says exactly', () => {

@@ -8,7 +8,7 @@ import { orientationIn, vectorIn, type Posed } from '../clip/layout';
 import type { Part } from '../document/types';
 import { sampleAt, type Sampler } from '../fit/sampler';
 import { compose, multiplyMatrices, type Matrix } from '../pose/matrix';
-import type { OriginError } from './report';
+import { OriginWatch, type OriginErrors } from './origin-errors';
 import type { Switch } from './switch';
 import { hidingOf, TRACK_PATHS, type Terms, type TrackPath } from './track';
 import { travelOf } from './travel';
@@ -106,29 +106,24 @@ function placeAt(pair: Pair, { pairs, posed, terms, ticks, length }: Moment): vo
 	pair.read = parent ? multiplyMatrices(parent.read, read) : read;
 }
 
-/** The farthest that an origin is off over a clip; null where none is off at all. */
-export function worstOrigin(
+/** How far origins are off over a clip. */
+export function originErrors(
 	compiled: CompiledClip,
 	terms: Terms,
 	samplerOf: (part: string, path: TrackPath) => Sampler | undefined,
-): OriginError | null {
+): OriginErrors {
 	const { clip, layout } = compiled;
 	const pairs = pairsOf(compiled, terms, samplerOf);
 	const posed = { layout, pose: layout.rest.slice() };
-	const unit = Math.abs(terms.factors.translation[0]);
-	let worst: OriginError | null = null;
+	const watch = new OriginWatch(clip.name, Math.abs(terms.factors.translation[0]));
 	for (let i = 0; i <= LOOKS; i++) {
 		// Off the frame grid on purpose: keys often stand on it.
 		const ticks = Math.min(clip.length, (clip.length * (i + 0.37)) / LOOKS);
-		const seconds = ticksToSeconds(ticks);
 		evaluateRound(compiled, ticks, 0, posed.pose);
 		for (const pair of pairs) {
 			placeAt(pair, { pairs, posed, terms, ticks, length: clip.length });
-			if (pair.isOff) continue;
-			const { truth: a, read: b, part } = pair;
-			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]) / unit;
-			if (error > (worst?.error ?? 0)) worst = { part: part.name, clip: clip.name, error, seconds };
+			if (!pair.isOff) watch.look(pair.part, ticksToSeconds(ticks), pair.truth, pair.read);
 		}
 	}
-	return worst;
+	return watch.found;
 }

@@ -55,6 +55,8 @@ export interface ShipReport {
 	plainer: string[];
 	/** The farthest that an origin is off; null where nothing is. */
 	origin: OriginError | null;
+	/** The farthest that one slides while it stands still in the project, with all that it hangs on. */
+	contact: OriginError | null;
 }
 
 /** Largest error over its bound, of all tracks whose errors are guaranteed: at most 1, unless keys are at a fixed rate. */

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { eased, linear, ProjectBuilder, type KeyRow } from '../../demo/builder';
+import { loadShipper } from '../formats/loaders';
+import { shippingFormat } from '../formats/registry';
 import { gltfShipping } from '../formats/gltf/shipping';
 import { shipGltf } from '../formats/gltf/testing';
 import { worstShare } from './report';
@@ -59,6 +61,30 @@ describe('a file that leaves', () => {
 		expect(wide.keys).toBeLessThan(narrow.keys);
 		expect(worstShare(given)).toBeLessThanOrEqual(1);
 	});
+
+	it.each(['gltf', 'clips', 'css', 'svg', 'animations'])(
+		'keeps bounds of single parts and paths: %s',
+		async (id) => {
+			const doc = new ProjectBuilder('Two', 'interface', 30)
+				.part('near', { kind: 'box', size: [1, 1, 1] })
+				.part('far', { kind: 'box', size: [1, 1, 1] })
+				.startClip('swing', 30)
+				.keys('near', 'translation.x', ELASTIC)
+				.keys('near', 'scale.x', ELASTIC)
+				.keys('far', 'translation.x', ELASTIC)
+				.build();
+			const parts = { near: { translation: 0.02, relative: 0.05 } };
+			const { ship } = await loadShipper(shippingFormat(id)!);
+			const { clips } = await ship(doc, [doc.clips.swing], { bounds: { relative: 0.001, parts } });
+			const told = new Map(clips[0].tracks.map((own) => [`${own.id.split('/')[1]} ${own.path}`, own]));
+			const range = told.get('far translation')!.bound / 0.001;
+			expect(told.get('near translation')!.bound).toBeCloseTo(0.02, 9);
+			expect(told.get('near scale')!.bound).toBeCloseTo(0.05 * range, 6);
+			// A clip file has the shape itself.
+			if (id !== 'clips') expect(told.get('near scale')!.error).toBeGreaterThan(0.002 * range);
+			for (const { error, bound } of told.values()) expect(error).toBeLessThanOrEqual(bound);
+		},
+	);
 
 	it('ends a whole turn in the very numbers that it begins with, the signs perhaps turned', async () => {
 		for (const shape of [linear, eased(0.6, 0.2)]) {

@@ -10,8 +10,9 @@ import { measure } from '../fit/measure';
 import { samplerBytes, type Sampler } from '../fit/sampler';
 import { boundOf, DEFAULT_BOUNDS, type Bounds } from './bounds';
 import { encode, type Encoded } from './encode';
-import { worstOrigin } from './origins';
-import type { ClipReport, LeftOut, OriginError, ShipReport, TrackReport } from './report';
+import { NO_ORIGIN_ERRORS, worseOrigins } from './origin-errors';
+import { originErrors } from './origins';
+import type { ClipReport, LeftOut, ShipReport, TrackReport } from './report';
 import { roundsOf, writtenTicks } from './rounds';
 import { tracksOf, type Terms } from './track';
 
@@ -99,7 +100,7 @@ export function unmeasured(bytes: Uint8Array, clips: readonly Clip[]): Shipped {
 			leftOut: [],
 		})),
 		plainer: [],
-		origin: null,
+		...NO_ORIGIN_ERRORS,
 	};
 }
 
@@ -185,7 +186,7 @@ export async function shipClips(
 	const prepared = prepare(doc, clips, terms, bounds);
 	const { plainer, ...written } = await shipping.write(prepared, options);
 	const samplers = await shipping.readBack(written, prepared);
-	let origin: OriginError | null = null;
+	let origins = NO_ORIGIN_ERRORS;
 	const reports = prepared.clips.map(({ clip, compiled, end, encoded, leftOut }): ClipReport => {
 		const tracks = encoded.map((own) =>
 			reportTrack(own, samplers.get(own.track.id), prepared.partNames.get(own.track.part.id)!, isBaked),
@@ -195,16 +196,16 @@ export async function shipClips(
 			throw new RangeError(
 				`${clip.name} · ${bad.part} · ${bad.path}: read back with an error of ${bad.error}, over ${bad.bound}`,
 			);
-		const own =
-			tracks.length > 0
-				? worstOrigin(compiled, terms, (part, path) => samplers.get(`${clip.id}/${part}/${path}`))
-				: null;
-		if (own && own.error > (origin?.error ?? 0)) origin = own;
+		if (tracks.length > 0)
+			origins = worseOrigins(
+				origins,
+				originErrors(compiled, terms, (part, path) => samplers.get(`${clip.id}/${part}/${path}`)),
+			);
 		const seconds = Math.fround(ticksToSeconds(end));
 		return { clip: clip.id, name: clip.name, seconds, tracks, leftOut: [...leftOut] };
 	});
 	const problems = await shipping.problems(written);
 	if (problems.length > 0)
 		throw new RangeError(`the file has ${problems.length} errors: ${problems.slice(0, TOLD).join('; ')}`);
-	return { ...written, clips: reports, plainer, origin };
+	return { ...written, clips: reports, plainer, ...origins };
 }

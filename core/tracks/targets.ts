@@ -3,7 +3,7 @@ import { evaluateRound } from '../../player/motion';
 import { ticksToSeconds } from '../../player/time';
 import type { CompiledClip } from '../clip/compile';
 import { piecesOver } from '../clip/trace';
-import { ownBound, type Bounds } from './bounds';
+import { wantedBound, type Bounds } from './bounds';
 
 /** Times a second at which a file is compared with its clips, beside all keys. */
 const LOOKS = 480;
@@ -49,10 +49,10 @@ function reachOf(compiled: CompiledClip, looks: Float64Array): { range: number; 
 /** The bound of each target, in its own units. */
 export function boundsIn(compiled: CompiledClip, looks: Float64Array, bounds: Bounds): number[] {
 	const reach = reachOf(compiled, looks);
-	return compiled.layout.targets.map(({ path, kind }, i) => {
+	return compiled.layout.targets.map(({ part, path, kind }, i) => {
 		if (kind === 'rotation' || kind === 'angles')
-			return Math.max(bounds.rotation ?? 180 * bounds.relative, LEAST_TURN);
+			return Math.max(wantedBound(bounds, part, 'rotation', 180), LEAST_TURN);
 		const { range, largest } = reach[i];
-		return Math.max(ownBound(bounds, path) ?? bounds.relative * range, LEAST_SHARE * largest, 1e-12);
+		return Math.max(wantedBound(bounds, part, path, range), LEAST_SHARE * largest, 1e-12);
 	});
 }

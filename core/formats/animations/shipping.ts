@@ -1,4 +1,5 @@
 /** Keyframes for `element.animate()` as JSON. Source: Web Animations Level 1, 5.3 (keyframes) and 4.11 (timing). */
+import { NO_ORIGIN_ERRORS } from '../../tracks/origin-errors';
 import { strToU8 } from 'fflate';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import type { Clip, Doc } from '../../document/types';
@@ -54,7 +55,7 @@ function ship(doc: Doc, clips: readonly Clip[], options: ShipOptions): Shipped {
 		project: doc.project.name,
 		clips: Object.fromEntries(written.map((own) => [own.name, clipEntry(own, partNames)])),
 	};
-	return { bytes: strToU8(JSON.stringify(file)), clips: reports, plainer: [], origin: null };
+	return { bytes: strToU8(JSON.stringify(file)), clips: reports, plainer: [], ...NO_ORIGIN_ERRORS };
 }
 
 export const webAnimationsShipper: Shipper = {

@@ -24,7 +24,8 @@ import { traceOf } from '../../clip/trace';
 import type { Clip, Doc } from '../../document/types';
 import { DEFAULT_BOUNDS, type Bounds } from '../../tracks/bounds';
 import { boundsIn, looksOf } from '../../tracks/targets';
-import type { ClipReport, OriginError, TrackReport } from '../../tracks/report';
+import { NO_ORIGIN_ERRORS, OriginWatch, worseOrigins, type OriginErrors } from '../../tracks/origin-errors';
+import type { ClipReport, TrackReport } from '../../tracks/report';
 import { uniqueNames, type Shipped, type Shipper, type ShipOptions } from '../../tracks/ship';
 import { jumpsOf } from './computed';
 import { NEAR_A_JUMP } from './encode';
@@ -81,8 +82,8 @@ function measure(
 	return worst;
 }
 
-/** The farthest that an origin is off in the world. */
-function worstOrigin(compiled: CompiledClip, replay: Replay): OriginError | null {
+/** How far origins are off in the world. */
+function originErrors(compiled: CompiledClip, replay: Replay, space: number): OriginErrors {
 	const { clip, layout, parts, indexOfPart } = compiled;
 	const truth = { layout, pose: layout.rest.slice() };
 	const played = { layout, pose: layout.rest.slice() };
@@ -99,7 +100,7 @@ function worstOrigin(compiled: CompiledClip, replay: Replay): OriginError | null
 	);
 	const here: Matrix[] = [];
 	const there: Matrix[] = [];
-	let worst: OriginError | null = null;
+	const watch = new OriginWatch(clip.name, 1, space);
 	for (let i = 0; i <= ORIGIN_LOOKS; i++) {
 		// Off the frame grid on purpose: keys often stand on it.
 		const t = Math.min(clip.length, (clip.length * (i + 0.37)) / ORIGIN_LOOKS);
@@ -113,12 +114,10 @@ function worstOrigin(compiled: CompiledClip, replay: Replay): OriginError | null
 				return parent ? multiplyMatrices(parent, partMatrix(posed, part)) : partMatrix(posed, part);
 			};
 			const [a, b] = [(here[own] = within(truth, here)), (there[own] = within(played, there))];
-			const error = Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]);
-			if (error > (worst?.error ?? 0))
-				worst = { part: part.name, clip: clip.name, error, seconds: ticksToSeconds(t) };
+			watch.look(part, ticksToSeconds(t), a, b);
 		}
 	}
-	return worst;
+	return watch.found;
 }
 
 const NAMES: Readonly<Record<number, string>> = {
@@ -186,7 +185,7 @@ function reportsOf(
 interface Proven {
 	text: string;
 	clips: ClipReport[];
-	origin: OriginError | null;
+	origins: OriginErrors;
 	/** What is off by more than it may be, in words. */
 	over: string | null;
 }
@@ -218,7 +217,9 @@ export function draftClips(doc: Doc, clips: readonly Clip[], bounds: Bounds): Ui
 function writeAndPlay(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: number): Proven {
 	const { file, text, compiled, names, partNames, looks, limits } = write(doc, clips, bounds, share);
 	const read = readClips(JSON.parse(text));
-	let origin: OriginError | null = null;
+	let origins = NO_ORIGIN_ERRORS;
+	// What counts as standing is told in metres: a pixel is a hundredth of one.
+	const space = doc.project.space === 'world' ? 1 : 100;
 	let over: string | null = null;
 	const reports = compiled.map((own, i): ClipReport => {
 		const replay = replayOf(own, read.clips.get(names.get(own.clip.id)!)!.motion, partNames);
@@ -226,12 +227,11 @@ function writeAndPlay(doc: Doc, clips: readonly Clip[], bounds: Bounds, share: n
 		const bad = tracks.find(({ error, bound }) => !(error <= bound));
 		if (bad)
 			over = `${own.clip.name} · ${bad.part} · ${bad.path}: played with an error of ${bad.error}, over ${bad.bound}`;
-		const farthest = worstOrigin(own, replay);
-		if (farthest && farthest.error > (origin?.error ?? 0)) origin = farthest;
+		origins = worseOrigins(origins, originErrors(own, replay, space));
 		const seconds = ticksToSeconds(own.length);
 		return { clip: own.clip.id, name: own.clip.name, seconds, tracks, leftOut: [] };
 	});
-	return { text, clips: reports, origin, over };
+	return { text, clips: reports, origins, over };
 }
 
 /** Of the bounds; a smaller one where places between those that the writer looks at are farther off. */
@@ -246,7 +246,7 @@ async function ship(
 	for (const share of SHARES) {
 		const proven = writeAndPlay(doc, clips, bounds, share);
 		if (proven.over === null)
-			return { bytes: strToU8(proven.text), clips: proven.clips, plainer: [], origin: proven.origin };
+			return { bytes: strToU8(proven.text), clips: proven.clips, plainer: [], ...proven.origins };
 		over = proven.over;
 	}
 	throw new RangeError(over);

@@ -1,4 +1,5 @@
 /** SVG with SMIL as a way for a clip to leave. */
+import { NO_ORIGIN_ERRORS } from '../../tracks/origin-errors';
 import { strToU8 } from 'fflate';
 import { partTree } from '../../clip/compile';
 import { restBox } from '../../drawing/rest-box';
@@ -85,7 +86,7 @@ function ship(doc: Doc, clips: readonly Clip[], options: ShipOptions): Shipped {
 <!-- Written by Hillock: “${comment(clips[0].name)}” of “${comment(doc.project.name)}”. Change it there. -->
 ${below(null)}</svg>
 `;
-	return { bytes: strToU8(text), clips: written.reports, plainer: plainerIn(parts), origin: null };
+	return { bytes: strToU8(text), clips: written.reports, plainer: plainerIn(parts), ...NO_ORIGIN_ERRORS };
 }
 
 export const svgShipper: Shipper = {

@@ -41,8 +41,17 @@ const exportBody = members(
 				rotation: { type: 'number', exclusiveMinimum: 0, description: 'degrees' },
 				scale: { type: 'number', exclusiveMinimum: 0 },
 				number: { type: 'number', exclusiveMinimum: 0, description: 'of all other numbers' },
+				parts: {
+					type: 'object',
+					description:
+						'Of single parts, by their ids: `relative` for all of one, or by a path of the report, in its units. Goes before the others.',
+					additionalProperties: {
+						type: 'object',
+						additionalProperties: { type: 'number', exclusiveMinimum: 0, maximum: 1e6 },
+					},
+				},
 			},
-			['relative', 'translation', 'rotation', 'scale', 'number'],
+			['relative', 'translation', 'rotation', 'scale', 'number', 'parts'],
 		),
 	},
 	[...Object.keys(choices), 'perClip', 'bounds'],

@@ -159,5 +159,10 @@ export const schemas = {
 			type: ['object', 'null'],
 			description: 'The farthest that an origin is off in the world.',
 		},
+		contact: {
+			...members({ part: text, clip: text, error: number, seconds: number }),
+			type: ['object', 'null'],
+			description: 'The farthest that an origin slides while it stands still in the project.',
+		},
 	}),
 };

@@ -2,6 +2,7 @@
 	import ClipboardCopy from '@lucide/svelte/icons/clipboard-copy';
 	import Clapperboard from '@lucide/svelte/icons/clapperboard';
 	import Package from '@lucide/svelte/icons/package';
+	import X from '@lucide/svelte/icons/x';
 	import { ticksToFrame } from '$core/time';
 	import { READERS, type Readers } from '$core/formats/format';
 	import { SHIPPING } from '$core/formats/registry';
@@ -11,6 +12,7 @@
 	import { writeNumber } from '$lib/ui/number-text';
 	import FilmChoices from './film/FilmChoices.svelte';
 	import { copyCommandLine, makeFilm } from './ship-commands';
+	import PartBoundField from './PartBoundField.svelte';
 	import ProfileList from './ProfileList.svelte';
 	import type { ShipState } from './ship-state.svelte';
 
@@ -131,6 +133,19 @@
 								oncommit={(v) => (ship.own = { ...ship.own, [path]: v })}
 							/>
 						</label>
+					{/each}
+					{#each ship.parts.list(session.doc) as bound (`${bound.part} ${bound.path}`)}
+						{@const name = `${session.doc.parts[bound.part].name}${bound.path === null ? '' : ` / ${bound.path}`}`}
+						<div class="flex items-center justify-between gap-2">
+							<span class="min-w-0 flex-1 truncate" title={name}>{name}</span>
+							<PartBoundField {ship} {...bound} label="bound of {name}" />
+							<button
+								type="button"
+								class="btn btn-square btn-plain !min-h-[24px] !w-[24px]"
+								aria-label="take back the bound of {name}"
+								onclick={() => ship.parts.choose({ ...bound, value: 0 })}><X size={13} /></button
+							>
+						</div>
 					{/each}
 				</div>
 			{/if}

@@ -86,6 +86,20 @@
 					><span class="text-muted">{result.origin.part}: farthest off, with its parents</span>
 				</p>
 			{/if}
+			{#if result.contact}
+				{@const { part, clip, seconds, error } = result.contact}
+				<p
+					class="max-w-[130px]"
+					title="at {writeNumber(
+						seconds,
+						2,
+					)} s of {clip}: it stands still in the project, with all that it hangs on"
+				>
+					<span class="block font-mono text-base font-semibold"
+						>{errorText(error)}{ship.unitOf('translation')}</span
+					><span class="text-muted">{part}: slides where it stands</span>
+				</p>
+			{/if}
 		</div>
 	{/if}
 	<a

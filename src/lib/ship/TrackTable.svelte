@@ -18,6 +18,7 @@
 	import { TICKS_PER_SECOND } from '$player/time';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
 	import { writeNumber } from '$lib/ui/number-text';
+	import PartBoundField from './PartBoundField.svelte';
 	import PathChart from './played/PathChart.svelte';
 	import { errorText, type ShipState } from './ship-state.svelte';
 
@@ -116,16 +117,16 @@
 		{#each shown as track (track.id)}
 			<tr class="border-b border-rule">
 				<td class="py-0.5 pr-3">
-					{#if ship.played}
-						<button
-							type="button"
-							class="inline-flex min-h-[24px] items-center gap-1 text-left hover:text-moss"
-							aria-expanded={open === track.id}
-							aria-label="chart of {track.name}, {track.part}, {track.path}"
-							onclick={() => (open = open === track.id ? null : track.id)}
-							><ChevronRight size={13} class={open === track.id ? 'rotate-90' : ''} />{track.name}</button
-						>
-					{:else}{track.name}{/if}
+					<button
+						type="button"
+						class="inline-flex min-h-[24px] items-center gap-1 text-left hover:text-moss"
+						aria-expanded={open === track.id}
+						aria-label="{ship.played
+							? 'chart and bound'
+							: 'bound'} of {track.name}, {track.part}, {track.path}"
+						onclick={() => (open = open === track.id ? null : track.id)}
+						><ChevronRight size={13} class={open === track.id ? 'rotate-90' : ''} />{track.name}</button
+					>
 				</td>
 				<td class="pr-3 font-semibold">{track.part}</td>
 				<td class="pr-3">{track.path}</td>
@@ -161,18 +162,38 @@
 					></td
 				>
 			</tr>
-			{#if open === track.id && ship.played}
+			{#if open === track.id}
+				{@const part = track.id.split('/')[1]}
 				<tr class="border-b border-rule">
 					<td colspan={COLUMNS.length}>
-						{#key ship.played}
-							<PathChart
-								played={ship.played}
-								path={{ clip: track.clip, part: track.id.split('/')[1], path: track.path }}
-								bound={track.bound}
-								unit={ship.unitOf(track.path)}
-								worst={track.errorAt}
-							/>
-						{/key}
+						<div class="flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
+							<span>Bound here: {errorText(track.bound)}{ship.unitOf(track.path)}. At the next export</span>
+							<label class="inline-flex items-center gap-1.5"
+								>{track.path}
+								<PartBoundField
+									{ship}
+									{part}
+									path={track.path}
+									label="bound of {track.part} / {track.path}"
+								/></label
+							>
+							<label class="inline-flex items-center gap-1.5"
+								>all of {track.part}
+								<PartBoundField {ship} {part} path={null} label="bound of all of {track.part}" /></label
+							>
+							<span class="text-muted">0: as for all</span>
+						</div>
+						{#if ship.played}
+							{#key ship.played}
+								<PathChart
+									played={ship.played}
+									path={{ clip: track.clip, part, path: track.path }}
+									bound={track.bound}
+									unit={ship.unitOf(track.path)}
+									worst={track.errorAt}
+								/>
+							{/key}
+						{/if}
 					</td>
 				</tr>
 			{/if}

@@ -14,6 +14,8 @@ export interface CommandOptions {
 	relative: number | null;
 	/** Bounds in the paths' own units; 0 is none. */
 	own: Readonly<Record<string, number>>;
+	/** Bounds of single parts, as the command says them. */
+	parts: readonly string[];
 	/** Switches of the format that are on, without dashes. */
 	flags: readonly string[];
 	/** Whether each clip has a file of its own, in the folder `out`. */
@@ -28,7 +30,8 @@ const option = (flag: string, name: string) => `--${flag}${name.startsWith('-') 
 
 /** Works where it is pasted: it fetches the project from this server first. */
 export function commandLine(options: CommandOptions): string {
-	const { address, file, profile, clips, target, out, relative, own, flags, numbers, perClip } = options;
+	const { address, file, profile, clips, target, out, relative, own, parts, flags, numbers, perClip } =
+		options;
 	const start = `curl -fsS -o ${file} ${address} && npx hillock export ${file}`;
 	if (profile !== null) return `${start} ${option('profile', profile)} --out ${out}`;
 	return [
@@ -37,6 +40,7 @@ export function commandLine(options: CommandOptions): string {
 		`--to ${target}`,
 		...(relative === null ? [] : [`--bound ${Number(relative.toPrecision(6))}`]),
 		...Object.entries(own).flatMap(([path, value]) => (value > 0 ? [`--bound-${path} ${value}`] : [])),
+		...parts.map((said) => option('bound-part', said)),
 		...flags.map((flag) => `--${flag}`),
 		...(perClip ? ['--file-per-clip'] : []),
 		...Object.entries(numbers).map(([flag, value]) => `--${flag} ${value}`),

@@ -14,6 +14,7 @@ import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
 import { commandLine } from './command-line';
 import { FilmState } from './film/film-state.svelte';
+import { PartBounds } from './part-bounds.svelte';
 import { Played } from './played/played.svelte';
 import { isPlayed } from './played/reader';
 import { Weights } from './weights.svelte';
@@ -23,7 +24,10 @@ export type ProfileChoices = Omit<Profile, 'type' | 'id' | 'order' | 'name'>;
 
 /** The same text for the same choices, in whatever order they came. */
 function told({ target, clips, bounds, choices }: ProfileChoices): string {
-	const sorted = (own: object) => Object.entries(own).sort(([a], [b]) => (a < b ? -1 : 1));
+	const sorted = (own: object): unknown[] =>
+		Object.entries(own)
+			.map(([key, value]) => [key, value !== null && typeof value === 'object' ? sorted(value) : value])
+			.sort(([a], [b]) => (a < b ? -1 : 1));
 	return JSON.stringify([target, clips && [...clips].sort(), sorted(bounds), sorted(choices)]);
 }
 
@@ -38,6 +42,8 @@ export class ShipState {
 	percent = $state(0.1);
 	/** Bounds in the paths' own units; 0 leaves it to the share. */
 	own = $state.raw<Readonly<Record<TrackPath, number>>>({ translation: 0, rotation: 0, scale: 0 });
+	/** Bounds of single parts and of their paths. */
+	readonly parts = new PartBounds();
 	switches = $state.raw<Readonly<Record<string, boolean>>>({});
 	/** Whether each clip has a file of its own. */
 	perClip = $state(false);
@@ -82,6 +88,7 @@ export class ShipState {
 			perClip: this.perClip,
 			relative: format.ships.hasMotion ? this.percent / 100 : null,
 			own: format.ships.hasMotion ? this.own : {},
+			parts: format.ships.hasMotion ? this.parts.said(session.doc) : [],
 			flags: format.ships.switches.filter(({ id }) => this.switches[id]).map(({ flag }) => flag),
 			numbers: Object.fromEntries(
 				(format.ships.numbers ?? []).flatMap(({ id, flag }) =>
@@ -136,6 +143,7 @@ export class ShipState {
 			rotation: bounds.rotation ?? 0,
 			scale: bounds.scale ?? 0,
 		};
+		this.parts.set = bounds.parts ?? {};
 		const of = <T extends boolean | number>(is: (value: boolean | number) => value is T) =>
 			Object.fromEntries(
 				Object.entries(choices).flatMap(([id, value]): [string, T][] => (is(value) ? [[id, value]] : [])),
@@ -149,6 +157,7 @@ export class ShipState {
 		return {
 			relative: Number((this.percent / 100).toPrecision(12)),
 			...Object.fromEntries(Object.entries(this.own).filter(([, value]) => value > 0)),
+			...this.parts.within(this.session.doc),
 		};
 	}
 

@@ -47,13 +47,14 @@ describe('the command of a build', () => {
 		out: 'quay.glb',
 		relative: 0.001,
 		own: { translation: 0, rotation: 0.5, scale: 0 },
+		parts: ['crane arm/rotation=0.05'],
 		flags: ['scene'],
 		perClip: false,
 		numbers: { rate: 30 },
 	};
 	it('fetches the project and writes the same file', () => {
 		expect(commandLine(options)).toBe(
-			'curl -fsS -o quay.hillock.json http://127.0.0.1:4720/file && npx hillock export quay.hillock.json --clip all --to gltf --bound 0.001 --bound-rotation 0.5 --scene --rate 30 --out quay.glb',
+			'curl -fsS -o quay.hillock.json http://127.0.0.1:4720/file && npx hillock export quay.hillock.json --clip all --to gltf --bound 0.001 --bound-rotation 0.5 --bound-part "crane arm/rotation=0.05" --scene --rate 30 --out quay.glb',
 		);
 	});
 	it('names each clip that is chosen, so that a shell takes it as it is', () => {
@@ -69,10 +70,15 @@ describe('a profile', () => {
 		const { session, ship } = open();
 		const [hop, , ...others] = session.project.clips;
 		others.forEach(({ id }) => ship.toggle(id));
+		ship.parts.choose({ part: 'crane-arm', path: 'rotation', value: 0.05 });
+		ship.parts.choose({ part: 'crane-arm', path: null, value: 0.01 });
+		ship.parts.choose({ part: 'gone', path: null, value: 0.5 });
+		expect(ship.command).toContain(' --bound-part "crane arm/rotation=0.05" --bound-part "crane arm=0.01" ');
 		ship.format = shippingFormat('csv')!;
 		ship.numbers = { rate: 12 };
 		ship.percent = 0.3;
 		ship.own = { translation: 0, rotation: 0.25, scale: 0 };
+		expect(ship.command).not.toContain('--bound-part');
 		keepProfile(session, ship);
 		expect(ship.profile?.name).toBe('CSV');
 		expect(ship.command).toMatch(
@@ -81,9 +87,12 @@ describe('a profile', () => {
 		const kept = ship.profile!;
 		expect(kept).toMatchObject({
 			target: 'csv',
-			bounds: { relative: 0.003, rotation: 0.25 },
+			bounds: { relative: 0.003, rotation: 0.25, parts: { 'crane-arm': { relative: 0.01, rotation: 0.05 } } },
 			choices: { rate: 12 },
 		});
+		ship.parts.choose({ part: 'crane-arm', path: 'rotation', value: 0 });
+		expect([ship.profile, ship.request.bounds?.parts]).toEqual([null, { 'crane-arm': { relative: 0.01 } }]);
+		ship.parts.choose({ part: 'crane-arm', path: null, value: 0 });
 		ship.percent = 1;
 		expect([ship.profile, ship.command.includes('--rate 12')]).toEqual([null, true]);
 		ship.format = shippingFormat('gltf')!;
@@ -93,6 +102,7 @@ describe('a profile', () => {
 		expect(ship.profile).toMatchObject({ name: 'glTF', clips: null, choices: { curvesOnly: true } });
 		ship.take(kept);
 		expect(ship.profile).toBe(kept);
+		expect(ship.parts.of('crane-arm', 'rotation')).toBe(0.05);
 		expect(ship.chosen[0]).toEqual(hop);
 		expect([ship.format.id, ship.percent, ship.own.rotation, ship.numbers]).toEqual([
 			'csv',

@@ -12,6 +12,11 @@ describe('what is asked of an export', () => {
 		expect(readExportRequest({ clips, target: 'gltf' }, doc)).toMatchObject({ bounds: { relative: 0.001 } });
 		const own = { relative: 1, rotation: 0.1 };
 		expect(readExportRequest({ clips, target: 'gltf', bounds: own }, doc).bounds).toMatchObject(own);
+		const parts = { 'crane-arm': { rotation: 0.05, relative: 0.5 } };
+		expect(readExportRequest({ clips, target: 'gltf', bounds: { parts } }, doc).bounds).toEqual({
+			relative: 0.001,
+			parts,
+		});
 	});
 
 	it.each<[string, unknown, string]>([
@@ -24,6 +29,16 @@ describe('what is asked of an export', () => {
 		['a clip that is not there', { clips: ['sack-drop', 'constructor'], target: 'gltf' }, '/clips/1'],
 		['a bound of nothing', { clips, target: 'gltf', bounds: { relative: 0 } }, '/bounds/relative'],
 		['a bound that is everything', { clips, target: 'gltf', bounds: { relative: 1.1 } }, '/bounds/relative'],
+		[
+			'a bound of a part that is not there',
+			{ clips, target: 'gltf', bounds: { parts: { constructor: { rotation: 1 } } } },
+			'/bounds/parts/constructor',
+		],
+		[
+			'a share of a part that is over all of it',
+			{ clips, target: 'gltf', bounds: { parts: { 'crane-arm': { relative: 1.1 } } } },
+			'/bounds/parts/crane-arm/relative',
+		],
 		['a bound in words', { clips, target: 'gltf', bounds: { relative: '0.1' } }, '/bounds/relative'],
 	])('%s is refused with its place', (_, body, pointer) => {
 		let refused: unknown;

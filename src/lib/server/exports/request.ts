@@ -1,10 +1,12 @@
 import { clipsInOrder, type Doc } from '$core/document/types';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
-import type { Bounds } from '$core/tracks/bounds';
+import type { Bounds, PartsBounds } from '$core/tracks/bounds';
 import { ApiError } from '../problem';
 import type { ExportTask } from './worker';
 
 const OWN_BOUNDS = ['translation', 'rotation', 'scale', 'number'] as const;
+/** The largest bound in a path's own units. */
+const MOST = 1e6;
 
 /** Numbers of a format, those that are asked for. */
 function numbersIn(
@@ -32,6 +34,25 @@ function positive(value: unknown, pointer: string, highest: number): number {
 		throw new ApiError('bad-document', `A bound must be a number above 0 and at most ${highest}.`, pointer);
 	}
 	return value;
+}
+
+/** Bounds of single parts, by their ids. */
+function partsIn(given: unknown, doc: Doc): PartsBounds | undefined {
+	if (given === undefined || given === null) return undefined;
+	if (typeof given !== 'object')
+		throw new ApiError('bad-document', 'Bounds of parts are an object.', '/bounds/parts');
+	const parts = Object.entries(given).map(([id, own]) => {
+		const pointer = `/bounds/parts/${id}`;
+		if (!Object.hasOwn(doc.parts, id)) throw new ApiError('bad-document', 'There is no such part.', pointer);
+		if (own === null || typeof own !== 'object')
+			throw new ApiError('bad-document', 'Bounds of a part are an object.', pointer);
+		const read = Object.entries(own).map(([path, value]) => [
+			path,
+			positive(value, `${pointer}/${path}`, path === 'relative' ? 1 : MOST),
+		]);
+		return [id, Object.fromEntries(read)];
+	});
+	return Object.fromEntries(parts);
 }
 
 /** What is asked for where clips are written. */
@@ -64,8 +85,10 @@ export function readExportRequest(body: unknown, doc: Doc): ExportRequest {
 	const read: Bounds = { relative: positive(given.relative ?? 0.001, '/bounds/relative', 1) };
 	for (const path of OWN_BOUNDS) {
 		if (given[path] !== undefined && given[path] !== null)
-			read[path] = positive(given[path], `/bounds/${path}`, 1e6);
+			read[path] = positive(given[path], `/bounds/${path}`, MOST);
 	}
+	const parts = partsIn(given.parts, doc);
+	if (parts) read.parts = parts;
 	return {
 		target: format.id,
 		clips: [...new Set(clips as string[])],
