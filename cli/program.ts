@@ -85,6 +85,30 @@ function addServing(program: Command, actions: Actions, demo: boolean): void {
 		.action((options) => actions.serve({ ...options, demo }));
 }
 
+/** How far what is written may be off. */
+function addBounds(command: Command): void {
+	command
+		.option(
+			'--bound <fraction>',
+			"largest error as a fraction of each path's range (rotations: of 180 degrees)",
+			positive,
+			0.001,
+		)
+		.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
+		.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
+		.option('--bound-scale <factor>', 'largest error of scales', positive)
+		.option(
+			'--bound-number <value>',
+			'largest error of other numbers (sizes, opacity, colours 0 to 1), each in its own unit',
+			positive,
+		)
+		.option(
+			'--bound-part <part/path=value>',
+			'largest error of one path, as "arm/rotation=0.05", or of all of a part as a fraction, as "arm=0.01"; may be given several times',
+			several,
+		);
+}
+
 function addExport(program: Command, actions: Actions): void {
 	const targets = SHIPPING.map(({ id }) => id).join(', ');
 	const exporting = program
@@ -110,25 +134,6 @@ function addExport(program: Command, actions: Actions): void {
 				]),
 		)
 		.option('--to <target>', `target format: ${targets}`, SHIPPING[0].id)
-		.option(
-			'--bound <fraction>',
-			"largest error as a fraction of each path's range (rotations: of 180 degrees)",
-			positive,
-			0.001,
-		)
-		.option('--bound-translation <units>', "largest error of translations, in the project's units", positive)
-		.option('--bound-rotation <degrees>', 'largest error of rotations, in degrees', positive)
-		.option('--bound-scale <factor>', 'largest error of scales', positive)
-		.option(
-			'--bound-number <value>',
-			'largest error of other numbers (sizes, opacity, colours 0 to 1), each in its own unit',
-			positive,
-		)
-		.option(
-			'--bound-part <part/path=value>',
-			'largest error of one path, as "arm/rotation=0.05", or of all of a part as a fraction, as "arm=0.01"; may be given several times',
-			several,
-		)
 		.requiredOption('--out <file>', 'file to write; of several, the folder')
 		.option(
 			'--shard <part/of>',
@@ -144,6 +149,7 @@ function addExport(program: Command, actions: Actions): void {
 		.option('--watch', 'write again whenever a project file changes')
 		.option('--json', 'print what was written as JSON')
 		.action((files, options) => actions.exportFiles(files, options));
+	addBounds(exporting);
 	for (const { id, ships } of SHIPPING) {
 		for (const { flag, says } of ships.switches) exporting.option(`--${flag}`, `${id}: ${says}`);
 		for (const { flag, says, initially, ...range } of ships.numbers ?? [])
