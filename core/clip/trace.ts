@@ -4,7 +4,7 @@ import type { FlatCurve } from '../../player/curve/flat';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import type { EndKind } from '../../player/curve/flat';
 import type { Channel } from '../document/types';
-import type { Piece } from '../curve/piece';
+import type { Degree, Piece } from '../curve/piece';
 import { frameToTicks } from '../time';
 import { curveKeys, writeVector, type CompiledClip } from './compile';
 import { runFormulas, type CompiledFormula } from './formulas';
@@ -45,29 +45,29 @@ export function piecesOver(channel: Channel, length: number): Piece[] {
 		}
 	};
 	if (first > 0) {
-		if (isPlain(before)) pieces.push({ t: 0, jump: false, cubic: true });
+		if (isPlain(before)) pieces.push({ t: 0, jump: false, degree: 1 });
 		else unroll(before, 0, first);
 	}
 	if (last < length && !isPlain(after)) {
-		pieces[own.length - 1].cubic = false;
+		pieces[own.length - 1].degree = undefined;
 		unroll(after, last, length);
 	}
 	return pieces.sort((a, b) => a.t - b.t);
 }
 
-/** The pieces of several channels as one: a stretch is cubic where all of them are. */
+/** The pieces of several channels as one: of a stretch the highest degree of theirs. */
 export function mergePieces(lists: readonly (readonly Piece[])[]): Piece[] {
 	const merged: Piece[] = [];
-	const now = lists.map((list) => list.length === 0);
+	const now = lists.map((list): Degree | undefined => (list.length === 0 ? 1 : undefined));
 	const all = lists.flatMap((list, i) => list.map((piece) => ({ piece, i })));
 	for (const { piece, i } of all.sort((a, b) => a.piece.t - b.piece.t)) {
-		now[i] = piece.cubic ?? false;
-		const cubic = now.every(Boolean);
+		now[i] = piece.degree;
+		const degree = now.includes(undefined) ? undefined : now.includes(3) ? 3 : 1;
 		const last = merged.at(-1);
 		if (last && last.t === piece.t) {
 			last.jump ||= piece.jump;
-			last.cubic = cubic;
-		} else merged.push({ t: piece.t, jump: piece.jump, cubic });
+			last.degree = degree;
+		} else merged.push({ t: piece.t, jump: piece.jump, degree });
 	}
 	return merged;
 }

@@ -17,7 +17,7 @@ import {
 import type { Shape, SpringShape } from '../../player/easing/shape';
 import { TICKS_PER_SECOND } from '../../player/time';
 import { easeEndSlopes, springEndSlopes } from '../easing/end-slopes';
-import type { Piece } from './piece';
+import type { Degree, Piece } from './piece';
 import { spanHandles, type CurveContext } from './handles';
 import type { Key } from './types';
 
@@ -110,53 +110,56 @@ export function compileCurve(keys: readonly Key[], ends: Ends, context: CurveCon
  */
 export function curvePieces(keys: readonly Key[]): Piece[] {
 	const pieces: Piece[] = [];
-	const add = (t: number, jump: boolean, cubic: boolean) => {
+	const add = (t: number, jump: boolean, degree: Degree | undefined) => {
 		const last = pieces.at(-1);
 		if (last && t - last.t < 1e-6) {
 			last.jump ||= jump;
-			last.cubic = cubic;
-		} else pieces.push({ t, jump, cubic });
+			last.degree = degree;
+		} else pieces.push({ t, jump, degree });
 	};
 	for (let i = 0; i < keys.length; i++) {
 		const { t, v, shape } = keys[i];
 		const next = keys[i + 1];
-		const cubic = next === undefined || isCubic(keys[i], next);
-		add(t, false, cubic);
+		const degree = next === undefined ? 1 : degreeOf(keys[i], next);
+		add(t, false, degree);
 		if (!next) break;
 		const at = (x: number) => t + x * (next.t - t);
-		if (shape.kind === 'hold') add(next.t, next.v !== v, cubic);
-		else if (shape.kind === 'steps') for (const x of stepTimes(shape.count)) add(at(x), next.v !== v, cubic);
+		if (shape.kind === 'hold') add(next.t, next.v !== v, degree);
+		else if (shape.kind === 'steps') for (const x of stepTimes(shape.count)) add(at(x), next.v !== v, degree);
 		else if (shape.kind === 'bounce')
-			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false, cubic);
+			for (const x of bounceContacts(shape.restitution, shape.count)) add(at(x), false, degree);
 		else if (shape.kind === 'stops') {
 			const { stops } = shape;
 			const ease = stopsEase(stops);
-			if (ease(0) !== 0) add(at(0), true, cubic);
+			if (ease(0) !== 0) add(at(0), true, degree);
 			stops.forEach(({ x }, j) => {
-				if (x >= 0 && x <= 1) add(at(x), j > 0 && stops[j - 1].x === x, cubic);
+				if (x >= 0 && x <= 1) add(at(x), j > 0 && stops[j - 1].x === x, degree);
 			});
-			if (ease(1) !== 1) add(at(1), true, cubic);
+			if (ease(1) !== 1) add(at(1), true, degree);
 		} else if (shape.kind === 'spring') {
-			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false, cubic);
-		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false, cubic);
+			for (const x of springSwings(shape, next.v - v, next.t - t)) add(at(x), false, degree);
+		} else if (shape.kind === 'family' && shape.way === 'in-out') add(at(0.5), false, degree);
 	}
 	return pieces;
 }
 
-/** Whether a span is made of polynomials in time of degree three at most, between the corners that it has. */
-function isCubic({ shape, right }: Key, next: Key): boolean {
+/** The degree of a span that is made of polynomials in time, between the corners that it has. */
+function degreeOf({ shape, right }: Key, next: Key): Degree | undefined {
 	switch (shape.kind) {
 		case 'hold':
 		case 'linear':
-		case 'fall':
-		case 'rise':
 		case 'steps':
 		case 'stops':
+			return 1;
+		case 'fall':
+		case 'rise':
 		case 'bounce':
-			return true;
+			return 3;
 		case 'handles':
-			return [right, next.left].every((side) => side?.reach === undefined || isThird(side.reach));
+			return [right, next.left].every((side) => side?.reach === undefined || isThird(side.reach))
+				? 3
+				: undefined;
 		default:
-			return false;
+			return undefined;
 	}
 }

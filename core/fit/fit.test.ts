@@ -226,7 +226,7 @@ describe('a fitted sampler', () => {
 				const after = (t: number) => rate * t + bend * t * t;
 				const torn = only(
 					(t) => (t < jump ? 0 : 1 + after((t - jump) / 72_000)),
-					[{ t: jump, jump: true, cubic: true }],
+					[{ t: jump, jump: true, degree: 3 }],
 				);
 				const { sampler } = fit(torn, bound);
 				const read = new Float32Array(1);

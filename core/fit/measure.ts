@@ -3,7 +3,7 @@ import { TICKS_PER_SECOND, ticksToSeconds } from '../../player/time';
 import { cubicPeaks, NODES } from './cubic-peaks';
 import { jumpWindows, Residual } from './residual';
 import type { Sampler } from './sampler';
-import { rotates, type Source } from './source';
+import { degreesOf, rotates, type Source } from './source';
 
 export interface Measured {
 	/** Largest error, in the path's units (degrees for rotations). */
@@ -39,16 +39,6 @@ function vertexOf(x: Float64Array, y: Float64Array, i: number): number {
 	const [p, q] = [y[i] - y[i + 1], y[i] - y[i - 1]];
 	const bottom = a * p - b * q;
 	return bottom === 0 ? x[i] : x[i] - (0.5 * (a * a * p - b * b * q)) / bottom;
-}
-
-/** Says of a time in ticks whether the source, or what turns it, is cubic there; times in order. */
-function cubicStretches({ pieces }: Source): (ticks: number) => boolean {
-	let at = 0;
-	return (ticks) => {
-		if (pieces.length === 0 || ticks < pieces[0].t) return false;
-		while (at + 1 < pieces.length && pieces[at + 1].t <= ticks) at++;
-		return pieces[at].cubic ?? false;
-	};
 }
 
 /** The search for the largest residual, stretch by stretch. */
@@ -232,13 +222,16 @@ export function measure(
 	const marks = [start, end, ...source.pieces.map((p) => ticksToSeconds(p.t)), ...sampler.times]
 		.filter((t) => t >= start && t <= end)
 		.sort((x, y) => x - y);
-	const isCubic = cubicStretches(source);
+	const degreeAt = degreesOf(source);
 	const turns = rotates(source);
+	const straight = sampler.interpolation === 'LINEAR' && !turns;
 	for (let m = 0; m + 1 < marks.length && !search.isDecided; m++) {
 		const [a, b] = [marks[m], marks[m + 1]];
-		const cubic = isCubic(((a + b) / 2) * TICKS_PER_SECOND);
+		const degree = degreeAt(((a + b) / 2) * TICKS_PER_SECOND);
 		if (b - a < 1e-9) search.look(a);
-		else if (!cubic) search.cells(a, b, false);
+		// The difference of straight lines is one, and farthest off at its ends.
+		else if (degree === 1 && straight) search.look(a);
+		else if (degree === undefined) search.cells(a, b, false);
 		// Turned by cubics a rotation is no cubic itself, but as smooth.
 		else if (turns) search.cells(a, b, true);
 		else {

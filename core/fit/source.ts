@@ -1,5 +1,5 @@
 /** Anything that the fit can read: a value over time with its known pieces and jumps. */
-import type { Piece } from '../curve/piece';
+import type { Degree, Piece } from '../curve/piece';
 import { angleBetween } from '../../player/maths/quaternion';
 
 /** What the numbers of a value are. */
@@ -29,6 +29,16 @@ export interface Source extends RowKind {
 	 * with what accumulates until then.
 	 */
 	evaluate(ticks: number, out: Float64Array, round?: number): void;
+}
+
+/** Says of times in ticks, in order, which degree the source (or what turns it) has there. */
+export function degreesOf({ pieces }: Source): (ticks: number) => Degree | undefined {
+	let at = 0;
+	return (ticks) => {
+		if (pieces.length === 0 || ticks < pieces[0].t) return undefined;
+		while (at + 1 < pieces.length && pieces[at + 1].t <= ticks) at++;
+		return pieces[at].degree;
+	};
 }
 
 /** How far two values are apart: degrees for quaternions, else the largest difference of a component. */

@@ -26,7 +26,7 @@ export function sourceOfSamples({ times, values }: Samples): Source {
 		size: 1,
 		start: times[0],
 		end: times[times.length - 1],
-		pieces: Array.from(times, (t) => ({ t, jump: false, cubic: true })),
+		pieces: Array.from(times, (t) => ({ t, jump: false, degree: 1 })),
 		evaluate(t, out) {
 			if (t < times[at]) at = 0;
 			while (at + 2 < times.length && times[at + 1] <= t) at++;

@@ -1,8 +1,8 @@
 /** A track as keys within its bound: exact where the motion allows, else the smallest fit. */
 import { bake, fit, fitAsLinear } from '../fit/fit';
 import { measure } from '../fit/measure';
-import type { Sampler } from '../fit/sampler';
-import { distance } from '../fit/source';
+import { samplerBytes, type Sampler } from '../fit/sampler';
+import { distance, rotates } from '../fit/source';
 import { exactSampler } from './exact';
 import type { Track } from './track';
 
@@ -26,7 +26,8 @@ function closed(sampler: Sampler, { source, largest }: Track): Sampler {
 	const [first, last] = [new Float64Array(size), new Float64Array(size)];
 	source.evaluate(source.start, first);
 	source.evaluate(source.end, last);
-	const room = size === 4 ? CLOSED_TURN : CLOSED_SHARE * largest;
+	const turns = rotates(source);
+	const room = turns ? CLOSED_TURN : CLOSED_SHARE * largest;
 	if (times.length < 2 || !(distance(source, first, last) <= room)) return sampler;
 	const cubic = interpolation === 'CUBICSPLINE';
 	const from = cubic ? size : 0;
@@ -34,7 +35,7 @@ function closed(sampler: Sampler, { source, largest }: Track): Sampler {
 	let dot = 0;
 	for (let k = 0; k < size; k++) dot += values[from + k] * values[to + k];
 	// q and −q turn alike: the last one stays on the side of its neighbour.
-	const sign = size === 4 && dot < 0 ? -1 : 1;
+	const sign = turns && dot < 0 ? -1 : 1;
 	const next = values.slice();
 	for (let k = 0; k < size; k++) next[to + k] = sign * values[from + k] || 0;
 	return { ...sampler, values: next };
@@ -42,6 +43,11 @@ function closed(sampler: Sampler, { source, largest }: Track): Sampler {
 
 /** Where keys are placed: wherever they are the fewest, these without cubic ones, or at a fixed rate a second. */
 export type Encoding = { kind: 'fitted' } | { kind: 'linear' } | { kind: 'baked'; rate: number };
+
+/** So many keys somebody may have placed by hand; more are a recording, which a bound is there to thin out. */
+const MOST_EXACT_KEYS = 64;
+/** What a fit has to come to, as a share of the exact keys, to go before them. */
+const WORTH_FITTING = 0.8;
 
 /**
  * Keys of a track within a bound; those at a fixed rate are what they are. Throws a RangeError when the bound cannot be
@@ -57,7 +63,10 @@ export function encode(
 	const isLinear = encoding.kind === 'linear';
 	const own = exactSampler(track);
 	const exact = own && !(isLinear && own.interpolation === 'CUBICSPLINE') ? closed(own, track) : null;
-	if (exact && measure(source, exact, bound).error <= bound) return { sampler: exact, exact: true };
+	const isSound = exact !== null && measure(source, exact, bound).error <= bound;
+	if (isSound && exact.times.length <= MOST_EXACT_KEYS) return { sampler: exact, exact: true };
 	const { sampler } = isLinear ? fitAsLinear(source, bound) : fit(source, bound);
+	if (isSound && samplerBytes(exact) * WORTH_FITTING <= samplerBytes(sampler))
+		return { sampler: exact, exact: true };
 	return { sampler: closed(sampler, track), exact: false };
 }

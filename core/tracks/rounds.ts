@@ -1,6 +1,6 @@
 /** A clip's rounds written one after the other, for readers that do not loop as it does. */
 import { localTime, playedTicks, type Looped } from '../../player/loop';
-import type { Piece } from '../curve/piece';
+import type { Degree, Piece } from '../curve/piece';
 import { distance, JUST_BEFORE, rotates, type Source } from '../fit/source';
 import { reachOf } from './reach';
 import type { Track } from './track';
@@ -27,16 +27,16 @@ function piecesOf(source: Source, looped: Looped, rounds: number): Piece[] {
 	const { length, loop } = looped;
 	const period = length + loop.pause;
 	const all = new Map<number, Piece>();
-	const add = (t: number, jump: boolean, cubic?: boolean) => {
+	const add = (t: number, jump: boolean, degree?: Degree) => {
 		const known = all.get(t);
-		all.set(t, known ? { t, jump: known.jump || jump, cubic } : { t, jump, cubic });
+		all.set(t, known ? { t, jump: known.jump || jump, degree } : { t, jump, degree });
 	};
 	const [before, after] = [new Float64Array(source.size), new Float64Array(source.size)];
 	for (let round = 0; round < rounds; round++) {
 		const start = round * period;
 		if (loop.mode === 'alternate' && round % 2 === 1)
 			for (const { t, jump } of source.pieces) add(start + length - t, jump);
-		else for (const { t, jump, cubic } of source.pieces) add(start + t, jump, cubic);
+		else for (const { t, jump, degree } of source.pieces) add(start + t, jump, degree);
 		if (round === 0) continue;
 		source.evaluate(start - JUST_BEFORE, before);
 		source.evaluate(start, after);

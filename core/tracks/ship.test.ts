@@ -86,6 +86,23 @@ describe('a file that leaves', () => {
 		},
 	);
 
+	it('thins a recording within its bound, and leaves keys as they are where that saves little', async () => {
+		const recorded = (count: number, tremor: number) =>
+			Array.from({ length: count + 1 }, (_, i): KeyRow => {
+				const value = 40 * Math.sin((5 * i) / count) + tremor * Math.sin(i * i);
+				return [(30 * i) / count, value, linear];
+			});
+		const track = async (rows: KeyRow[]) => {
+			const own = swing('world', rows);
+			return (await shipGltf(own, [own.clips.swing])).clips[0].tracks[0];
+		};
+		const dense = await track(recorded(240, 0.01));
+		expect([dense.exact, dense.keys < 24]).toEqual([false, true]);
+		expect(dense.error).toBeLessThanOrEqual(dense.bound);
+		expect(await track(recorded(60, 0))).toMatchObject({ exact: true, keys: 61 });
+		expect(await track(recorded(240, 30))).toMatchObject({ exact: true, keys: 241 });
+	});
+
 	it('ends a whole turn in the very numbers that it begins with, the signs perhaps turned', async () => {
 		for (const shape of [linear, eased(0.6, 0.2)]) {
 			const turn = swing(

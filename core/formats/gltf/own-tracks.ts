@@ -75,6 +75,8 @@ class OwnTracks extends OwnSources {
 		const source = this.source(traces, 3, (t, out) => {
 			for (let k = 0; k < 3; k++) out[k] = traces[k] ? Math.max(0, traces[k]!.read(t)) / rest[k] : 1;
 		});
+		// Where it would go below 0 it has a corner that no key tells of.
+		source.pieces = source.pieces.map(({ t, jump }) => ({ t, jump }));
 		return this.track(
 			'size',
 			axes.filter((_, k) => traces[k]).map((axis) => `size ${axis}`),
