@@ -82,6 +82,9 @@ it.each([
 	['sample p.json --clip a', ['sampleFile', 'p.json', { clip: ['a'], rate: 60 }]],
 	['sample p.json --clip a --rate 24', ['sampleFile', 'p.json', { clip: ['a'], rate: 24 }]],
 	['check p.json', ['checkFile', 'p.json', {}]],
+	['backup', ['backupData', {}]],
+	['backup --out b.sqlite --data here', ['backupData', { out: 'b.sqlite', data: 'here' }]],
+	['restore b.sqlite --data here', ['restoreData', 'b.sqlite', { data: 'here' }]],
 	[
 		'check p.json --clip a --clip b --json --strict',
 		['checkFile', 'p.json', { clip: ['a', 'b'], json: true, strict: true }],

@@ -1,6 +1,7 @@
 /** What the command line understands, and what it calls. */
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { FORMATS, SHIPPING } from '../core/formats/registry';
+import { backupData, restoreData } from './backup';
 import { checkFile } from './check';
 import { CliError } from './error';
 import { exportFiles } from './export';
@@ -60,7 +61,16 @@ const FILE = 'project file (.hillock.json or .hillock.zip)';
 const CLIP = 'name of a clip, or "all"; may be given several times';
 
 /** What is called, with what was read. */
-export const ACTIONS = { serve, exportFiles, importFile, sampleFile, checkFile, rehearseFile };
+export const ACTIONS = {
+	serve,
+	exportFiles,
+	importFile,
+	sampleFile,
+	checkFile,
+	rehearseFile,
+	backupData,
+	restoreData,
+};
 type Actions = {
 	[name in keyof typeof ACTIONS]: (...given: Parameters<(typeof ACTIONS)[name]>) => void | Promise<void>;
 };
@@ -196,6 +206,21 @@ function addReading(program: Command, actions: Actions): void {
 		.action((file, options) => actions.rehearseFile(file, options));
 }
 
+function addKeeping(program: Command, actions: Actions): void {
+	program
+		.command('backup')
+		.description('copy all that is stored, beside the data or to a file; the application may run meanwhile')
+		.option('--out <file>', 'file to write, instead of one in the folder backups')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((options) => actions.backupData(options));
+	program
+		.command('restore')
+		.description('put a backup in the place of all that is stored, which is kept beside it')
+		.argument('<file>', 'a backup')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((file, options) => actions.restoreData(file, options));
+}
+
 /** Runs the command that the arguments name; what is wrong with them, or goes wrong, is said and makes the exit code. */
 export async function run(args: readonly string[], actions: Actions = ACTIONS): Promise<void> {
 	const program = new Command('hillock')
@@ -207,6 +232,7 @@ export async function run(args: readonly string[], actions: Actions = ACTIONS): 
 	addServing(program, actions, true);
 	addExport(program, actions);
 	addReading(program, actions);
+	addKeeping(program, actions);
 	try {
 		await program.parseAsync(args, { from: 'user' });
 	} catch (error) {

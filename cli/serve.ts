@@ -6,6 +6,8 @@ import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { addDemo } from '../src/lib/server/demo';
 import { lockFolder, openDatabase } from '../src/lib/server/db/database';
+import type { Mended } from '../src/lib/api/mended';
+import { mendDatabase } from '../src/lib/server/db/mend';
 import { ProjectStore } from '../src/lib/server/project-store';
 import { PACK_LIMIT } from '../src/lib/server/request';
 import { CliError } from './error';
@@ -35,9 +37,22 @@ export function defaultDataFolder(): string {
 		: envPaths('hillock', { suffix: '' }).data;
 }
 
+/** Tells how a damaged database came out. */
+function tellMended({ projects, isListed, kept }: Mended): void {
+	process.stderr.write(`hillock: the database was damaged; the damaged file is kept as ${kept}\n`);
+	for (const { name, how, madeAt } of projects)
+		process.stderr.write(`hillock: ${name}: ${how}${madeAt ? ` of ${madeAt}` : ''}\n`);
+	if (!isListed)
+		process.stderr.write(
+			'hillock: its list of projects could not be read whole: there may have been others\n',
+		);
+}
+
 /** Opens the database once before the server does: its errors are told in one line, and the demo put in. */
 function prepareData(folder: string, demo: boolean): void {
 	try {
+		const mended = mendDatabase(folder);
+		if (mended) tellMended(mended);
 		const db = openDatabase(folder);
 		const store = new ProjectStore(db);
 		if (demo && store.isEmpty()) addDemo(store);
@@ -48,7 +63,7 @@ function prepareData(folder: string, demo: boolean): void {
 }
 
 /** Two servers on one folder would each answer from their own memory. */
-function takeFolder(folder: string): { release: () => void } {
+export function takeFolder(folder: string): { release: () => void } {
 	let lock;
 	try {
 		lock = lockFolder(folder);

@@ -10,6 +10,37 @@ export const MAX_FORMULA_LENGTH = 500;
 export const BUILT_IN_NAMES = ['time', 'frame', 'length', 'rest'] as const;
 export const CONSTANTS: Readonly<Record<string, number>> = { pi: Math.PI, true: 1, false: 0 };
 
+const SIGNS: Readonly<Record<string, (a: number) => number>> = { '-': (a) => -a, '+': (a) => a };
+const POWER = '**';
+
+/** What the parser gives its hooks, of which its types say nothing. */
+interface Parser {
+	readonly code: number;
+	readonly expr: string;
+	index: number;
+	gobbleSpaces(): void;
+	gobbleToken(): jsep.Expression | false;
+}
+
+// A power binds stronger than a sign before it, as in mathematics and in most languages: -2 ** 2 is -4.
+jsep.hooks.add('gobble-token', function (this: Parser, env: { node?: unknown }) {
+	const operator = this.expr.charAt(this.index);
+	if (!Object.hasOwn(SIGNS, operator)) return;
+	this.index++;
+	const power = (): unknown => {
+		const base = this.gobbleToken();
+		if (!base)
+			throw Object.assign(new Error(), { index: this.index, description: 'a sign has nothing behind it' });
+		this.gobbleSpaces();
+		if (!this.expr.startsWith(POWER, this.index)) return base;
+		this.index += POWER.length;
+		this.gobbleSpaces();
+		return { type: 'BinaryExpression', operator: POWER, left: base, right: power() };
+	};
+	this.gobbleSpaces();
+	env.node = { type: 'UnaryExpression', operator, argument: power(), prefix: true };
+} as never);
+
 /** A place in the text and what is wrong there. */
 export interface FormulaProblem {
 	/** Character at which it starts. */
@@ -32,8 +63,7 @@ class Refusal extends Error {
 }
 
 const UNARY: Readonly<Record<string, (a: number) => number>> = {
-	'-': (a) => -a,
-	'+': (a) => a,
+	...SIGNS,
 	'!': (a) => (a === 0 ? 1 : 0),
 };
 

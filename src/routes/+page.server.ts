@@ -1,6 +1,12 @@
+import { mendedNote } from '$lib/server/db/mend';
 import { projectCard } from '$lib/server/project-card';
-import { getStore } from '$lib/server/store';
+import { dataFolder, getStore } from '$lib/server/store';
 
 export function load() {
-	return { projects: getStore().list().map(projectCard), deleted: getStore().deleted() };
+	const store = getStore();
+	return {
+		projects: store.list().map(projectCard),
+		deleted: store.deleted(),
+		mended: mendedNote(dataFolder()),
+	};
 }

@@ -3,6 +3,7 @@
 	import { MediaQuery } from 'svelte/reactivity';
 	import { Dialog } from 'bits-ui';
 	import { WindowVirtualizer } from 'virtua/svelte';
+	import Archive from '@lucide/svelte/icons/archive';
 	import FileUp from '@lucide/svelte/icons/file-up';
 	import Moon from '@lucide/svelte/icons/moon';
 	import Plus from '@lucide/svelte/icons/plus';
@@ -10,9 +11,11 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import { toast } from 'svelte-sonner';
 	import { dateAlone, dateAndTime } from '$lib/ui/dates';
+	import { projectsIn } from '$lib/projects/unpack';
+	import MendedNotice from '$lib/projects/MendedNotice.svelte';
 	import ProjectTile from '$lib/projects/ProjectTile.svelte';
 	import { ACCEPTED } from '$core/formats/registry';
-	import { api, type ApiProblem, type ProjectCard } from '$lib/api/client';
+	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
 	import { theme } from '$lib/ui/theme.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
@@ -63,17 +66,21 @@
 				continue;
 			}
 			busy = `Reading ${file.name}`;
-			const answer = await api.importFile(file);
+			// What cannot be unpacked here is told by the server.
+			const all = await projectsIn(file).catch(() => [file]);
+			for (const own of all) await importFile(own);
 			busy = null;
-			if (answer.ok) {
-				const { leftOut } = answer.value;
-				const more = leftOut.length > 6 ? ` and ${leftOut.length - 6} more` : '';
-				const description =
-					leftOut.length > 0 ? `Not taken over: ${leftOut.slice(0, 6).join('; ')}${more}` : undefined;
-				toast(`${file.name} is here as a project`, { description, duration: description ? 12_000 : 4000 });
-				await invalidateAll();
-			} else complain(answer.problem);
 		}
+	}
+	async function importFile(file: File) {
+		const answer = await api.importFile(file);
+		if (!answer.ok) return complain(answer.problem);
+		const { leftOut } = answer.value;
+		const more = leftOut.length > 6 ? ` and ${leftOut.length - 6} more` : '';
+		const description =
+			leftOut.length > 0 ? `Not taken over: ${leftOut.slice(0, 6).join('; ')}${more}` : undefined;
+		toast(`${file.name} is here as a project`, { description, duration: description ? 12_000 : 4000 });
+		await invalidateAll();
 	}
 	async function remove(card: ProjectCard) {
 		const answer = await api.remove(card.id);
@@ -92,6 +99,11 @@
 		const restored = await api.restore(gone.id);
 		await invalidateAll();
 		if (!restored.ok) complainOf(gone, restored.problem);
+	}
+	async function forgetMended() {
+		const answer = await api.forgetMended();
+		if (!answer.ok) complain(answer.problem);
+		await invalidateAll();
 	}
 	/** What is there no longer has been done already: in another window. */
 	function complainOf({ name }: { name: string }, problem: ApiProblem) {
@@ -182,6 +194,9 @@
 			onchange={takeChosen}
 		/>
 	</div>
+	{#if data.mended}
+		<MendedNotice mended={data.mended} onread={forgetMended} />
+	{/if}
 	{#if busy}<p class="mb-3 text-muted" role="status">{busy} …</p>{/if}
 	{#if data.projects.length === 0}
 		<div class="rounded-lg border border-dashed border-rule px-6 py-14 text-center">
@@ -207,6 +222,13 @@
 			{#each rows as row (row[0].id)}{@render cards(row)}{/each}
 		{/if}
 	</div>
+	{#if data.projects.length > 0}
+		<p class="mt-2">
+			<a class="btn w-fit" href={addresses.allProjects} download
+				><Archive size={15} />Save all projects as one zip</a
+			>
+		</p>
+	{/if}
 	{#if data.deleted.length > 0}
 		<details class="mt-8 border-t border-rule pt-3">
 			<summary class="w-fit cursor-pointer font-semibold">Trash ({data.deleted.length})</summary>

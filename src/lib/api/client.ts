@@ -70,6 +70,7 @@ export const addresses = {
 	asset: (project: string, asset: string) => `${projectPath(project)}/assets/${encodeURIComponent(asset)}`,
 	file: (project: string) => `${projectPath(project)}/file`,
 	live: (project: string, revision: number) => `${projectPath(project)}/live?since=${revision}`,
+	allProjects: '/api/all-projects.zip',
 	exported: (id: string) => `/api/exports/${encodeURIComponent(id)}`,
 };
 
@@ -122,6 +123,7 @@ export const api = {
 	/** Where other devices find this server. */
 	outside: () => answerOf(client.GET('/api/outside')),
 	addDemo: () => answerOf(client.POST('/api/demo')),
+	forgetMended: () => answerOf(client.DELETE('/api/mended')),
 	remove: (project: string) => answerOf(client.DELETE('/api/projects/{project}', { params: at(project) })),
 	restore: (project: string) =>
 		answerOf(client.POST('/api/projects/{project}/restore', { params: at(project) })),

@@ -2,7 +2,7 @@
 import { FORMATS } from '$core/formats/registry';
 import { SPACES } from '$core/pose/space';
 import { contentOf, exportPaths } from './openapi-exports';
-import { badBody, jsonBody, missing, problem, project } from './openapi-pieces';
+import { badBody, jsonBody, missing, problem, project, withTrouble } from './openapi-pieces';
 import { members, ref, schemas } from './schemas';
 
 /** Longest name of a version. */
@@ -64,7 +64,7 @@ export const openapi = {
 		license: { name: 'MIT', identifier: 'MIT' },
 	},
 	servers: [{ url: '/' }],
-	paths: {
+	paths: withTrouble({
 		...exportPaths,
 		'/api/health': {
 			get: {
@@ -92,6 +92,25 @@ export const openapi = {
 				operationId: 'addDemo',
 				summary: 'Adds the two demo projects',
 				responses: { '201': { description: 'Their ids.', ...jsonBody(ref('Ids')) } },
+			},
+		},
+		'/api/all-projects.zip': {
+			get: {
+				operationId: 'allProjects',
+				summary: 'Every project as its file, in one zip',
+				responses: {
+					'200': {
+						description: 'The zip.',
+						content: { 'application/zip': { schema: { type: 'string', format: 'binary' } } },
+					},
+				},
+			},
+		},
+		'/api/mended': {
+			delete: {
+				operationId: 'forgetMended',
+				summary: 'Somebody has read how a damaged database came out',
+				responses: { '204': { description: 'It is told no more.' } },
 			},
 		},
 		'/api/projects': {
@@ -322,7 +341,7 @@ export const openapi = {
 				},
 			},
 		},
-	},
+	}),
 	components: {
 		schemas,
 	},

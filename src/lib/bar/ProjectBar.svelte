@@ -31,7 +31,9 @@
 			case 'saving':
 				return 'saving …';
 			case 'away':
-				return 'server away, edits kept here';
+				return saver.away && saver.away.status > 0
+					? `${saver.away.title}: edits kept here`
+					: 'server away, edits kept here';
 			default:
 				return saver.savedAt ? `saved ${saver.savedAt.toTimeString().slice(0, 5)}` : 'saved';
 		}
@@ -66,6 +68,7 @@
 				? 'text-muted'
 				: 'font-semibold text-rust'}
 		role="status"
+		title={saver.away?.detail}
 		data-save-state={saver.state}>{savedWord}</span
 	>
 	{#if saver.conflicts.length > 0}

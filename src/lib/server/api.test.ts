@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { closeLive, liveStream } from './live';
 import type { Changeset } from '$core/document/changeset';
 import { diffDocuments } from '$core/document/changeset';
@@ -122,7 +122,54 @@ function retrace(handler: unknown, id: string, revision: number, editId: string)
 	return ask(handler as Handler, id, { body: { editId }, headers: { 'if-match': `"${revision}"` } });
 }
 
+describe('a disk without room', () => {
+	it('is said, nothing is lost or half taken, and it goes on when there is room again', async () => {
+		const { id } = newProject();
+		const db = getStore()['db'];
+		const pages = db.pragma('page_count', { simple: true }) as number;
+		db.pragma(`max_page_count = ${pages}`);
+		let count = 0;
+		const once = () =>
+			edit(id, count, keyAt(getStore().load(id).doc, 7200, 100 + count), `e${count}`, 'x'.repeat(120));
+		// At first there is room in the pages that there are.
+		let full = await once();
+		while (full.status === 200 && count++ < 400) full = await once();
+		expect(full).toMatchObject({ status: 507, body: { title: 'The disk of the server is full' } });
+		expect(getStore().load(id).revision).toBe(count);
+		await closeStore();
+		expect(getStore().load(id).revision).toBe(count);
+		expect(await once()).toMatchObject({ status: 200, body: { revision: count + 1 } });
+	});
+
+	it('a page that is torn is told as what it is', async () => {
+		const { id } = newProject();
+		vi.spyOn(getStore(), 'load').mockImplementation(() => {
+			throw Object.assign(new Error('malformed'), { code: 'SQLITE_CORRUPT_VTAB' });
+		});
+		expect(await ask(projectRoute.GET as Handler, id)).toMatchObject({
+			status: 500,
+			body: { type: '/problems/damaged' },
+		});
+	});
+});
+
 describe('edits', () => {
+	it('that change nothing make no revision, and those without a changeset are refused, stale ones too', async () => {
+		const { id, doc } = newProject();
+		const nothing = { put: {}, drop: [], splice: {} };
+		expect(await edit(id, 0, nothing, 'n1')).toMatchObject({
+			status: 200,
+			body: { revision: 0, undo: null },
+		});
+		await edit(id, 0, keyAt(doc, 7200, 9), 'e1');
+		expect(await edit(id, 0, nothing, 'n2')).toMatchObject({
+			status: 200,
+			body: { revision: 1, missed: [{ revision: 1 }] },
+		});
+		for (const changeset of [undefined, null, 7, {}])
+			for (const base of [0, 1]) expect((await edit(id, base, changeset, 'n3')).status).toBe(422);
+		expect(getStore().load(id).revision).toBe(1);
+	});
 	it('are stored with a new revision; undo and redo lead there and back, also after a restart', async () => {
 		const { id, doc } = newProject();
 		expect((await edit(id, 0, keyAt(doc, 7200, 9), 'e1')).body).toMatchObject({

@@ -9,6 +9,7 @@ import { MAX_JSON_DEPTH } from '$core/json';
 import { MAX_CLIP_TICKS } from '$core/time';
 import { MOST_ROUNDS } from '$core/tracks/rounds';
 import { ticksToSeconds } from '$player/time';
+import { BACKUPS_KEPT } from './db/backups';
 import { MEMORY_LIMIT_MB, TIME_LIMIT_MS, WAITING_LIMIT } from './exports/pool';
 import { PROJECT_ASSETS } from './project-store';
 import { ASSET_LIMIT, EDIT_LIMIT, MEGABYTE, PACK_LIMIT } from './request';
@@ -40,6 +41,7 @@ it('the table of limits says what holds', () => {
 		'an export, an import or a weighing on the server': `${TIME_LIMIT_MS / 1000} s`,
 		'memory of such a task': `${MEMORY_LIMIT_MB} MB`,
 		'tasks that wait': String(WAITING_LIMIT),
+		'daily copies of the database': String(BACKUPS_KEPT),
 	});
 	expect([taken('animations'), taken('svg'), taken('project')]).toEqual([
 		taken('x3d'),

@@ -16,6 +16,9 @@ const TITLES = {
 	'bound-not-kept': [422, 'The bound cannot be kept'],
 	'revision-needed': [428, 'The base revision is missing'],
 	'too-slow': [503, 'The work took too long'],
+	'disk-full': [507, 'The disk of the server is full'],
+	'not-writable': [507, 'The server cannot write its data'],
+	damaged: [500, 'The data on the server are damaged'],
 } as const;
 export type ProblemType = keyof typeof TITLES;
 
@@ -52,12 +55,31 @@ export function problemResponse(error: ApiError): Response {
 	});
 }
 
-/** Runs a handler and turns ApiErrors into problem answers. Anything else is a bug and stays one. */
+/** What the database cannot do, as a problem; null where it is something else. */
+function troubleOf(error: unknown): ApiError | null {
+	const code = String((error as { code?: unknown } | null)?.code);
+	if (code === 'SQLITE_FULL')
+		return new ApiError('disk-full', 'Nothing was lost: it goes on by itself when there is room again.');
+	if (/^SQLITE_(READONLY|IOERR|CANTOPEN)/.test(code))
+		return new ApiError(
+			'not-writable',
+			`Its data folder cannot be written (${code}). It goes on by itself when it can.`,
+		);
+	if (/^SQLITE_(CORRUPT|NOTADB)/.test(code))
+		return new ApiError(
+			'damaged',
+			'Start Hillock anew: it reads what can be read, and takes the rest from its backups.',
+		);
+	return null;
+}
+
+/** Runs a handler and turns ApiErrors and troubles of the disk into problem answers. Anything else is a bug and stays one. */
 export async function answer(handler: () => Response | Promise<Response>): Promise<Response> {
 	try {
 		return await handler();
 	} catch (error) {
-		if (error instanceof ApiError) return problemResponse(error);
+		const known = error instanceof ApiError ? error : troubleOf(error);
+		if (known) return problemResponse(known);
 		throw error;
 	}
 }

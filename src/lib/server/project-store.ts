@@ -5,7 +5,7 @@
 import type { Database } from 'better-sqlite3';
 import { customAlphabet } from 'nanoid';
 import { createHash } from 'node:crypto';
-import { diffDocuments, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
+import { diffDocuments, isEmpty, touchedIds, touchesAny, type Changeset } from '$core/document/changeset';
 import { applyChecked } from '$core/document/checked-changeset';
 import { migrateEntity, VERSION } from '$core/document/migrate';
 import type { TakenIn } from '$core/formats/format';
@@ -296,6 +296,8 @@ export class ProjectStore {
 				this.refuseStale(row, base, 'Another window changed the same things.');
 		}
 		if (!applied.ok) throw ApiError.of(applied.problems);
+		// What changes nothing is nothing to undo.
+		if (isEmpty(changeset)) return { revision: row.revision, ...this.line(row), missed };
 		const inverse = diffDocuments(applied.value, doc);
 		const revision = row.revision + 1;
 		const top = { id, undo_top: revision };

@@ -19,16 +19,36 @@ export async function bodyBytes(request: Request, limit: number): Promise<Buffer
 	let length = 0;
 	const reader = request.body?.getReader();
 	while (reader) {
-		const { done, value } = await reader.read();
+		const { done, value } = await reader.read().catch((error: unknown) => {
+			// What stands before us has a limit of its own.
+			throw (error as { status?: number }).status === 413 ? tooLarge() : error;
+		});
 		if (done) break;
 		length += value.length;
 		if (length > limit) {
-			await reader.cancel();
+			void drain(reader);
 			throw tooLarge();
 		}
 		chunks.push(value);
 	}
 	return Buffer.concat(chunks);
+}
+
+/** A line that is cut while a client writes shows it no answer: so much more is read, and thrown away. */
+const DRAINED = 64 * MEGABYTE;
+
+async function drain(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<void> {
+	try {
+		let length = 0;
+		while (length <= DRAINED) {
+			const { done, value } = await reader.read();
+			if (done) return;
+			length += value.length;
+		}
+		await reader.cancel();
+	} catch {
+		// The client is gone.
+	}
 }
 
 export async function bodyText(request: Request, limit: number): Promise<string> {

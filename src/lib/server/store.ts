@@ -1,4 +1,5 @@
 /** The one store of this process, on the data folder that was chosen at the start. */
+import { keepBackedUp } from './db/backups';
 import { openDatabase } from './db/database';
 import { closePool } from './exports/pool';
 import { ProjectStore } from './project-store';
@@ -11,8 +12,14 @@ export function dataFolder(): string {
 
 export function getStore(): ProjectStore {
 	if (!holder.hillockStore) {
-		const db = openDatabase(dataFolder());
-		holder.hillockStore = { store: new ProjectStore(db), close: () => db.close() };
+		const folder = dataFolder();
+		const db = openDatabase(folder);
+		const stopBackups = keepBackedUp(db, folder);
+		const close = () => {
+			stopBackups();
+			db.close();
+		};
+		holder.hillockStore = { store: new ProjectStore(db), close };
 	}
 	return holder.hillockStore.store;
 }

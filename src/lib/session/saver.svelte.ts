@@ -2,7 +2,7 @@
  * What the screen says of saving: "saved" only when the server has said so. While the server is away edits wait here
  * and in the browser's storage, and are sent when it is back.
  */
-import { api, type Loaded } from '$lib/api/client';
+import { api, type ApiProblem, type Loaded } from '$lib/api/client';
 import type { Conflict } from './steps';
 import { Sync, type SyncEvents, type SyncServer, type SyncState } from './sync';
 import { forgetAdopted, UnsentRecord } from './unsent';
@@ -23,6 +23,8 @@ export function serverOf(project: string): SyncServer {
 
 export class Saver {
 	state = $state<SyncState>('saved');
+	/** Why nothing could be saved last, while that is so. */
+	away = $state.raw<ApiProblem | null>(null);
 	savedAt = $state.raw<Date | null>(null);
 	/** Labels of what undo and redo would do. */
 	undo = $state<string | null>(null);
@@ -48,8 +50,8 @@ export class Saver {
 	}
 
 	private read(): void {
-		const { state, savedAt, undo, redo, conflicts } = this.sync;
-		Object.assign(this, { state, savedAt, undo, redo, conflicts });
+		const { state, away, savedAt, undo, redo, conflicts } = this.sync;
+		Object.assign(this, { state, away, savedAt, undo, redo, conflicts });
 	}
 
 	get pending(): number {

@@ -34,3 +34,22 @@ it('edits that the server has not taken lie in the browser until it has', async 
 	expect(await kept()).toEqual([]);
 	expect([saver.state, saver.undo]).toEqual(['saved', 'Paint']);
 });
+
+it('a full disk is told as such, and forgotten once there is room', async () => {
+	let isFull = true;
+	const problem = { title: 'The disk of the server is full', detail: 'Nothing was lost.', status: 507 };
+	vi.stubGlobal('fetch', async () =>
+		isFull
+			? Response.json(problem, { status: 507 })
+			: Response.json({ revision: 1, undo: 'Paint', redo: null, missed: [] }),
+	);
+	const doc = makeQuay();
+	const events = { onshown: () => {}, onretraced: () => {}, onovertaken: () => {} };
+	const saver = new Saver('other', { doc, revision: 0, undo: null, redo: null }, events, []);
+	saver.sync.edit('Paint', updatePart(doc, 'buoy', { colour: '#111111' }));
+	await vi.waitFor(() => expect(saver.state).toBe('away'));
+	expect(saver.away).toMatchObject(problem);
+	isFull = false;
+	await saver.flushed();
+	expect([saver.state, saver.away]).toEqual(['saved', null]);
+});

@@ -60,6 +60,8 @@ const MOST_LINES = 200;
 
 export class Sync {
 	state: SyncState = 'saved';
+	/** Why nothing could be saved last, while that is so. */
+	away: ApiProblem | null = null;
 	savedAt: Date | null = null;
 	conflicts: readonly Conflict[];
 	/** The last revision that this window has all of. */
@@ -186,7 +188,7 @@ export class Sync {
 			const step = this.queue[0];
 			const answer = await sendStep(this.server, this.revision, step);
 			if (answer.ok) this.accept(step, answer.value);
-			else if (isPassing(answer.problem)) await this.waitForServer();
+			else if (isPassing(answer.problem)) await this.waitForServer(answer.problem);
 			else await this.refuse(step, answer.problem);
 		}
 		this.running = false;
@@ -194,8 +196,9 @@ export class Sync {
 		for (const resolve of this.idle.splice(0)) resolve();
 	}
 
-	private async waitForServer(): Promise<void> {
+	private async waitForServer(problem: ApiProblem): Promise<void> {
 		this.state = 'away';
+		this.away = problem;
 		this.events.onchange();
 		await this.server.wait();
 	}
@@ -239,6 +242,7 @@ export class Sync {
 
 	private settled(): void {
 		this.state = this.queue.length === 0 ? 'saved' : 'saving';
+		this.away = null;
 		if (this.state === 'saved') this.savedAt = new Date();
 		this.events.onchange();
 	}
@@ -320,7 +324,7 @@ export class Sync {
 			const answer = await this.server.load();
 			if (!answer.ok) {
 				if (!isPassing(answer.problem)) return;
-				await this.waitForServer();
+				await this.waitForServer(answer.problem);
 				continue;
 			}
 			const { doc, revision, undo, redo } = answer.value;

@@ -2,6 +2,7 @@
 import Database from 'better-sqlite3';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { backUpAtOnce } from './backups';
 
 const migrations = import.meta.glob<string>('./migrations/*.sql', {
 	query: '?raw',
@@ -13,11 +14,17 @@ const steps = Object.keys(migrations)
 	.sort()
 	.map((name) => migrations[name]);
 
-function migrate(db: Database.Database): void {
+/** The database of a data folder. */
+export function databaseFile(folder: string): string {
+	return join(folder, 'hillock.sqlite');
+}
+
+function migrate(db: Database.Database, before: () => void): void {
 	const version = db.pragma('user_version', { simple: true }) as number;
 	if (version > steps.length) {
 		throw new Error(`The data folder was written by a newer Hillock (version ${version}): update Hillock.`);
 	}
+	if (version > 0 && version < steps.length) before();
 	for (let i = version; i < steps.length; i++) {
 		db.transaction(() => {
 			db.exec(steps[i]);
@@ -46,13 +53,18 @@ export function lockFolder(folder: string): { release: () => void } | null {
 /** Opens (and makes) the database in a folder. Everything that was acknowledged survives a crash. */
 export function openDatabase(folder: string): Database.Database {
 	mkdirSync(folder, { recursive: true });
-	const db = new Database(join(folder, 'hillock.sqlite'));
+	return openFile(databaseFile(folder), (db) => backUpAtOnce(db, folder));
+}
+
+/** Opens a database file and brings its tables up to date; `before` is called when that changes any. */
+export function openFile(path: string, before?: (db: Database.Database) => void): Database.Database {
+	const db = new Database(path);
 	db.pragma('busy_timeout = 5000');
 	db.pragma('journal_mode = WAL');
 	db.pragma('synchronous = FULL');
 	db.pragma('foreign_keys = ON');
 	try {
-		migrate(db);
+		migrate(db, () => before?.(db));
 	} catch (error) {
 		db.close();
 		throw error;

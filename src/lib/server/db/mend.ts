@@ -1,0 +1,167 @@
+/**
+ * What is done about a damaged database before it is served: what can be read of it goes into a new one, project by
+ * project, and what cannot comes from the newest backup that has it. The damaged file is kept.
+ */
+import Database from 'better-sqlite3';
+import { copyFileSync, existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Mended, MendedProject } from '$lib/api/mended';
+import { backupsOf } from './backups';
+import { databaseFile, openDatabase, openFile } from './database';
+
+/** What is told to the page until somebody has read it. */
+const NOTE = 'mended.json';
+
+/** Whether all pages of a database can be read and fit together. */
+export function isSound(path: string): boolean {
+	if (!existsSync(path)) return true;
+	let db;
+	try {
+		db = new Database(path);
+		return db.pragma('quick_check(1)', { simple: true }) === 'ok';
+	} catch (error) {
+		// One that is being written by somebody else is none that is damaged.
+		if ((error as { code?: string }).code === 'SQLITE_BUSY') return true;
+		return false;
+	} finally {
+		db?.close();
+	}
+}
+
+/** Ids and names of projects, as far as they can be read. */
+function projectsIn(db: Database.Database, schema: string): { ids: Map<string, string>; isAll: boolean } {
+	const ids = new Map<string, string>();
+	try {
+		const rows = db.prepare<[], { id: string; name: string }>(
+			`SELECT id, json_extract(body, '$.name') AS name FROM ${schema}.project`,
+		);
+		for (const { id, name } of rows.iterate()) ids.set(id, name);
+		return { ids, isAll: true };
+	} catch {
+		return { ids, isAll: false };
+	}
+}
+
+/** The columns that a table has here and there: what a later version added has its default. */
+function columnsOf(db: Database.Database, schema: string, table: string): string {
+	const names = (own: string) =>
+		(db.pragma(`${own}.table_info(${table})`) as { name: string }[]).map(({ name }) => name);
+	const there = new Set(names(schema));
+	return names('main')
+		.filter((name) => there.has(name))
+		.join(', ');
+}
+
+/** Copies the rows of a project from an attached database. Throws where they cannot be read. */
+function copyRows(db: Database.Database, schema: string, table: string, id: string): void {
+	const columns = columnsOf(db, schema, table);
+	const key = table === 'project' ? 'id' : 'project';
+	db.prepare(
+		`INSERT INTO main.${table} (${columns}) SELECT ${columns} FROM ${schema}.${table} WHERE ${key} = ?`,
+	).run(id);
+}
+
+/** Tries something that leaves nothing behind when it fails. */
+function attempt(db: Database.Database, what: () => void): boolean {
+	try {
+		db.transaction(what)();
+		return true;
+	} catch {
+		return false;
+	}
+}
+
+/** The project and all that it is made of; false where that cannot be read. */
+function copyProject(db: Database.Database, schema: string, id: string): 'whole' | 'without history' | null {
+	const isThere = attempt(db, () => {
+		copyRows(db, schema, 'project', id);
+		copyRows(db, schema, 'entity', id);
+		const isHere = db.prepare('SELECT 1 FROM main.project WHERE id = ? AND json_valid(body)').get(id);
+		const torn = db.prepare('SELECT 1 FROM main.entity WHERE project = ? AND NOT json_valid(body)').get(id);
+		if (!isHere || torn) throw new Error('torn');
+	});
+	if (!isThere) return null;
+	attempt(db, () => copyRows(db, schema, 'asset', id));
+	if (attempt(db, () => copyRows(db, schema, 'journal', id))) return 'whole';
+	// What leads back cannot be read: undo begins here.
+	db.prepare('UPDATE main.project SET undo_top = NULL WHERE id = ?').run(id);
+	return 'without history';
+}
+
+/** A copy of a backup with the tables of today; null where it is damaged itself, or of a newer version. */
+function upgraded(path: string): string | null {
+	const copy = `${path}.read`;
+	try {
+		copyFileSync(path, copy);
+		if (isSound(copy)) {
+			openFile(copy).close();
+			return copy;
+		}
+	} catch {
+		// What cannot be read is no backup: the next older one is tried.
+	}
+	rmSync(copy, { force: true });
+	return null;
+}
+
+/** Does something with a database attached; null where it cannot be. */
+function within<T>(db: Database.Database, path: string, what: (schema: string) => T): T | null {
+	try {
+		db.prepare('ATTACH ? AS other').run(path);
+	} catch {
+		return null;
+	}
+	try {
+		return what('other');
+	} finally {
+		db.exec('DETACH other');
+	}
+}
+
+/** Mends a folder's database where it is damaged; null where it is sound. Nobody may have it open. */
+export function mendDatabase(data: string): Mended | null {
+	const file = databaseFile(data);
+	if (isSound(file)) return null;
+	const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '-');
+	const kept = join(data, `damaged-${stamp}.sqlite`);
+	for (const ending of ['', '-wal', '-shm'])
+		if (existsSync(file + ending)) renameSync(file + ending, kept + ending);
+	const db = openDatabase(data);
+	db.pragma('foreign_keys = OFF');
+	const found = new Map<string, MendedProject>();
+	// A copy is read in the tables of today; what is damaged was served by this version, or is read as far as it fits.
+	const read = within(db, kept, (schema) => {
+		const { ids, isAll } = projectsIn(db, schema);
+		for (const [id, name] of ids) {
+			const how = copyProject(db, schema, id);
+			found.set(id, { name, how: how ?? 'lost' });
+		}
+		return isAll;
+	});
+	for (const { path, madeAt } of backupsOf(data)) {
+		const missing = (id: string) => (found.get(id)?.how ?? (read ? 'whole' : 'lost')) === 'lost';
+		if (read && ![...found.keys()].some(missing)) break;
+		const copy = upgraded(path);
+		if (!copy) continue;
+		within(db, copy, (schema) => {
+			for (const [id, name] of projectsIn(db, schema).ids)
+				if (missing(id) && copyProject(db, schema, id))
+					found.set(id, { name, how: 'from a backup', madeAt: new Date(madeAt).toISOString() });
+		});
+		rmSync(copy, { force: true });
+	}
+	db.close();
+	const mended: Mended = { projects: [...found.values()], isListed: read === true, kept };
+	writeFileSync(join(data, NOTE), JSON.stringify(mended));
+	return mended;
+}
+
+/** What was mended and not read yet. */
+export function mendedNote(data: string): Mended | null {
+	const path = join(data, NOTE);
+	return existsSync(path) ? (JSON.parse(readFileSync(path, 'utf8')) as Mended) : null;
+}
+
+export function forgetMendedNote(data: string): void {
+	rmSync(join(data, NOTE), { force: true });
+}
