@@ -5,7 +5,7 @@ import { Session } from '$lib/session/session.svelte';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { makeQuay } from '../../../demo/quay';
 import { addPart, newPartKinds } from './new-parts';
-import { kindOfFile, takeFile } from './part-files';
+import { kindOfFile, replaceFile, takeFile } from './part-files';
 
 const answers = vi.hoisted(() => ({ asset: {} as unknown, model: {} as unknown }));
 vi.mock('$lib/api/client', () => ({
@@ -122,4 +122,19 @@ it('new parts of an interface have its measure, stand in the picture and over wh
 		  "plane 80,80,0 at 180,320,19",
 		]
 	`);
+});
+
+it('a part is drawn from another file where it stands; what is none leaves it as it is', async () => {
+	answers.asset = { ok: true, value: { id: 'a'.repeat(64), mediaType: 'image/png' } };
+	await takeFile(session, 'picture', new File(['…'], 'map.png'));
+	const { id, drawing, rest } = made();
+	answers.asset = { ok: true, value: { id: 'b'.repeat(64), mediaType: 'image/png' } };
+	await replaceFile(session, id, new File(['…'], 'other.png'));
+	expect(session.doc.parts[id]).toMatchObject({ rest, drawing: { ...drawing, asset: 'b'.repeat(64) } });
+	const before = session.doc;
+	answers.asset = { ok: true, value: { id: 'c'.repeat(64), mediaType: 'video/mp4' } };
+	await replaceFile(session, id, new File(['…'], 'film.mp4'));
+	expect([session.doc, refused()]).toEqual([before, ['This is no picture']]);
+	void session.project.undo();
+	expect(session.doc.parts[id].drawing).toEqual(drawing);
 });

@@ -2,6 +2,8 @@
 import { toast } from 'svelte-sonner';
 import { gltf } from '$core/formats/gltf/format';
 import { isNamedLike } from '$core/formats/registry';
+import type { Drawing } from '$core/document/types';
+import { updatePart } from '$core/edits/parts';
 import { api, type ApiProblem } from '$lib/api/client';
 import { addDocument } from './add-document';
 import { addGroup, addImagePart } from './new-parts';
@@ -89,6 +91,49 @@ async function takeModel(session: Session, file: File, at?: Vec3): Promise<void>
 			description: leftOut.length > 0 ? `Left out: ${leftOut.slice(0, 6).join('; ')}` : undefined,
 		},
 	);
+}
+
+/** What the file chooser offers instead of a part's own file. */
+export function acceptedFor(drawing: AssetDrawing): string {
+	return drawing.kind === 'model' ? ACCEPTED.model : ACCEPTED.picture;
+}
+type AssetDrawing = Extract<Drawing, { asset: string }>;
+
+/** Draws a part from another file; its place, its size and what moves stay. */
+export async function replaceFile(session: Session, part: string, file: File): Promise<void> {
+	const { drawing } = session.doc.parts[part];
+	if (!('asset' in drawing)) return;
+	const next =
+		drawing.kind === 'model'
+			? await otherModel(session, drawing, file)
+			: await otherPicture(session, drawing, file);
+	if (next) session.edit('Replace file', (doc) => updatePart(doc, part, { drawing: next }));
+}
+
+async function otherPicture(session: Session, drawing: AssetDrawing, file: File): Promise<Drawing | null> {
+	const answer = await api.addAsset(session.project.id, file);
+	if (!answer.ok) tell(answer.problem);
+	else if (!answer.value.mediaType.startsWith('image/')) toast.error('This is no picture');
+	else return { ...drawing, asset: answer.value.id };
+	return null;
+}
+
+/** The mesh with the same number, or the first one. */
+async function otherModel(session: Session, drawing: AssetDrawing, file: File): Promise<Drawing | null> {
+	const answer = await api.addModel(session.project.id, file);
+	if (!answer.ok) {
+		tell(answer.problem);
+		return null;
+	}
+	const meshes = Object.values(answer.value.doc.parts)
+		.map((own) => own.drawing)
+		.filter((own) => own.kind === 'model');
+	const same = meshes.find((own) => drawing.kind === 'model' && own.mesh === drawing.mesh) ?? meshes[0];
+	if (!same) {
+		toast.error('There is nothing to be drawn in this file');
+		return null;
+	}
+	return { ...same, size: drawing.size, offset: drawing.offset };
 }
 
 const TAKES: Record<FileKind, (session: Session, file: File, at?: Vec3) => Promise<void>> = {

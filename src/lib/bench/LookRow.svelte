@@ -3,6 +3,7 @@
 	import { TEXT_ALIGNS, type Drawing, type Part, type TextAlign } from '$core/document/types';
 	import { DRAWING_NAMES } from '$core/document/labels';
 	import { pathLines } from '$core/outline/outline';
+	import { acceptedFor, replaceFile } from '$lib/acts/part-files';
 	import { useSession } from '$lib/session/session.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import ColourField from '$lib/ui/ColourField.svelte';
@@ -26,6 +27,7 @@
 		return Object.fromEntries(Object.entries(from).filter(([name]) => !names.includes(name))) as Drawing;
 	}
 
+	let otherFile = $state.raw<HTMLInputElement>()!;
 	let wrongPath = $state<string | null>(null);
 	$effect(() => {
 		void part.id;
@@ -115,6 +117,21 @@
 			/>
 		</label>
 		{#if wrongPath}<p class="w-full text-rust">{wrongPath}</p>{/if}
+	{/if}
+	{#if 'asset' in drawing}
+		<button type="button" class="btn" onclick={() => otherFile.click()}>Another file …</button>
+		<input
+			bind:this={otherFile}
+			type="file"
+			class="hidden"
+			accept={acceptedFor(drawing)}
+			aria-label="another file of {part.name}"
+			onchange={(event) => {
+				const [file] = event.currentTarget.files ?? [];
+				if (file) void replaceFile(session, part.id, file);
+				event.currentTarget.value = '';
+			}}
+		/>
 	{/if}
 	{#if drawing.kind === 'label'}
 		<Labelled text="text">

@@ -54,7 +54,9 @@
 	onMount(() => {
 		const waiting = requestAnimationFrame(() => {
 			try {
-				scene = new StageScene(canvas, stageColours(box), (asset) => addresses.asset(doc.project.id, asset));
+				scene = new StageScene(canvas, stageColours(box), {
+					assetPath: (asset) => addresses.asset(doc.project.id, asset),
+				});
 			} catch {
 				failed = true;
 				return;

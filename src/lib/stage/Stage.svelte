@@ -41,6 +41,14 @@
 		if (session.selection.part?.drawing.kind === 'camera') look.camera = session.selection.part.id;
 	});
 
+	/** So many are told. */
+	const MOST_TOLD = 3;
+	/** Parts whose files cannot be read. */
+	let unread = $state.raw<ReadonlySet<string>>(new Set());
+	const broken = $derived(
+		[...unread].flatMap((id) => session.doc.parts[id] ?? []).filter(({ drawing }) => 'asset' in drawing),
+	);
+
 	/** Counts pictures: what stands over them moves with each. */
 	let picture = $state(0);
 
@@ -61,9 +69,13 @@
 
 	function start() {
 		try {
-			scene = new StageScene(canvas, stageColours(box), (asset) =>
-				addresses.asset(session.project.id, asset),
-			);
+			scene = new StageScene(canvas, stageColours(box), {
+				assetPath: (asset) => addresses.asset(session.project.id, asset),
+				told: (part, isRead) => {
+					if (unread.has(part) === isRead)
+						unread = new Set(isRead ? [...unread].filter((own) => own !== part) : [...unread, part]);
+				},
+			});
 		} catch {
 			failed = true;
 			return;
@@ -251,6 +263,26 @@
 		{/if}
 	{/if}
 	<StageBar camera={eye === null ? null : session.doc.parts[eye].name} />
+	{#if broken.length > 0}
+		<div
+			class="absolute left-2 top-12 max-w-[300px] rounded-md border border-rust bg-sheet px-2 py-1 text-xs"
+			role="status"
+		>
+			{#each broken.slice(0, MOST_TOLD) as { id, name, drawing } (id)}
+				<p>
+					<span class="text-rust"
+						>The {drawing.kind === 'model' ? 'model' : 'picture'} of {name} cannot be shown.</span
+					>
+					<button
+						type="button"
+						class="min-h-[24px] underline underline-offset-2"
+						onclick={() => session.selection.pickPart(id)}>Select {name}</button
+					> to put in another file.
+				</p>
+			{/each}
+			{#if broken.length > MOST_TOLD}<p>And {broken.length - MOST_TOLD} more.</p>{/if}
+		</div>
+	{/if}
 	<StageReadout {scene} {picture} {height} />
 	{#if failed}
 		<p

@@ -1,5 +1,14 @@
 /** What the bodies of parts are made of: triangles, the picture of a label, what a camera sees. */
-import { BufferAttribute, BufferGeometry, CanvasTexture, MathUtils, Vector3 } from 'three';
+import {
+	BoxGeometry,
+	BufferAttribute,
+	BufferGeometry,
+	CanvasTexture,
+	EdgesGeometry,
+	Float32BufferAttribute,
+	MathUtils,
+	Vector3,
+} from 'three';
 import type { Drawing } from '$core/document/types';
 import type { Mesh as Triangles } from '$core/drawing/triangles';
 
@@ -57,6 +66,16 @@ export function isFlat(drawing: Drawing): boolean {
 	return FLAT.has(drawing.kind);
 }
 
+/** A box with its front crossed out, as lines: what stands there cannot be shown. */
+export function crossed(size: readonly number[], offset: readonly number[]): BufferGeometry {
+	const geometry = new EdgesGeometry(new BoxGeometry(size[0], size[1], size[2]));
+	const edges = geometry.getAttribute('position').array;
+	const [x, y, z] = size.map((length) => length / 2);
+	const cross = [-x, -y, z, x, y, z, -x, y, z, x, -y, z];
+	geometry.setAttribute('position', new Float32BufferAttribute([...edges, ...cross], 3));
+	return geometry.translate(offset[0], offset[1], offset[2]);
+}
+
 /** Eye, field of view and the side that is up, as lines. */
 export function frustum(degrees: number): BufferGeometry {
 	const h = CAMERA_REACH * Math.tan(MathUtils.degToRad(degrees / 2));
@@ -71,4 +90,13 @@ export function frustum(degrees: number): BufferGeometry {
 	corners.forEach((corner, i) => points.push(new Vector3(), corner, corner, corners[(i + 1) % 4]));
 	points.push(new Vector3(0, h, -CAMERA_REACH), new Vector3(0, h * 1.25, -CAMERA_REACH));
 	return new BufferGeometry().setFromPoints(points);
+}
+
+/** A path that cannot be read draws nothing: the bench says what is wrong with it. */
+export function safely(make: () => Triangles | null): Triangles | null {
+	try {
+		return make();
+	} catch {
+		return null;
+	}
 }

@@ -24,7 +24,17 @@ import type { Drawing, Part } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { meshOf, strokeColour, strokeMeshOf } from '$core/drawing/mesh';
 import type { Mesh as Triangles } from '$core/drawing/triangles';
-import { FIRST_DETAIL, frustum, geometryOf, hasWidth, isFlat, labelTexture } from './body-geometry';
+import {
+	crossed,
+	FIRST_DETAIL,
+	frustum,
+	geometryOf,
+	hasWidth,
+	isFlat,
+	labelTexture,
+	safely,
+} from './body-geometry';
+import { setClear } from './materials';
 import { modelMesh } from './models';
 
 export interface BodyContext {
@@ -35,6 +45,8 @@ export interface BodyContext {
 	assetPath: (asset: string) => string;
 	/** Asks for a new picture: something has been loaded. */
 	request: () => void;
+	/** Says whether the file that a part is drawn from can be read. */
+	told?: (part: string, isRead: boolean) => void;
 }
 
 type Drawn = Material & { color?: Color; map?: Texture | null };
@@ -49,15 +61,6 @@ const INK_SHARE: Record<Space, number> = { world: 0.7, interface: 0.22 };
 
 /** A label is not drawn anew for less than this share of its size. */
 const SAME_DETAIL = 0.05;
-
-/** A path that cannot be read draws nothing: the bench says what is wrong with it. */
-function safely(make: () => Triangles | null): Triangles | null {
-	try {
-		return make();
-	} catch {
-		return null;
-	}
-}
 
 export class PartBody {
 	readonly group = new Group();
@@ -286,11 +289,12 @@ export class PartBody {
 	}
 
 	private card(drawing: Extract<Drawing, { kind: 'label' | 'image' }>): void {
-		const { space, assetPath, request } = this.context;
+		const { space, assetPath } = this.context;
 		let map: Texture;
 		if (drawing.kind === 'label') map = labelTexture(drawing, this.detail);
 		else {
-			map = new TextureLoader().load(assetPath(drawing.asset), request);
+			const loaded = () => this.tellRead(true);
+			map = new TextureLoader().load(assetPath(drawing.asset), loaded, undefined, () => this.crossOut());
 			map.colorSpace = SRGBColorSpace;
 		}
 		this.fill = this.material(
@@ -329,9 +333,24 @@ export class PartBody {
 				this.group.add(model);
 				if (this.shown?.kind === 'model') this.morph(this.shown.weights);
 				this.mark();
-				this.context.request();
+				this.tellRead(true);
 			})
-			.catch(() => this.context.request());
+			.catch(() => this.crossOut());
+	}
+
+	private tellRead(isRead: boolean): void {
+		if (!this.gone) this.context.told?.(this.part.id, isRead);
+		this.context.request();
+	}
+
+	/** Where its file cannot be read its bounds are, crossed out. */
+	private crossOut(): void {
+		const { drawing } = this.part;
+		if (this.gone || !('size' in drawing)) return;
+		this.clear();
+		this.group.add(new LineSegments(crossed(drawing.size, drawing.offset), this.line()));
+		this.mark();
+		this.tellRead(false);
 	}
 
 	private morph(weights: readonly number[], group = this.group): void {
@@ -378,11 +397,4 @@ export class PartBody {
 		}
 		this.group.removeFromParent();
 	}
-}
-
-/** Whether a solid shows what is behind it: only then are its two sides drawn in two passes. */
-function setClear(material: Material, clear: boolean): void {
-	if (material.transparent === clear) return;
-	material.transparent = clear;
-	material.needsUpdate = true;
 }

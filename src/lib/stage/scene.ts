@@ -22,6 +22,8 @@ import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { facingAxisOf, type FacingAxis } from './facing-axis';
 import { disposeGhosts, type GhostPose } from './ghosts';
 import { disposeGrid, makeGrid } from './grid';
+import { isSeen } from './materials';
+import type { BodyContext } from './part-body';
 import { PartNodes } from './part-nodes';
 import { reachOf } from './reach';
 import { StageEye } from './stage-eye';
@@ -60,15 +62,15 @@ export class StageScene {
 	constructor(
 		private readonly canvas: HTMLCanvasElement,
 		private colours: StageColours,
-		/** Where a picture of the project is fetched. */
-		assetPath: (asset: string) => string,
+		/** Where pictures and models of the project are fetched, and who is told of those that cannot be read. */
+		files: Pick<BodyContext, 'assetPath' | 'told'>,
 		private readonly hasGrid = true,
 	) {
 		this.picture = new StagePicture(canvas, (ratio) =>
 			this.parts.sharpen((place) => ratio * this.eye.pixelsAt(place)),
 		);
 		const request = () => this.request();
-		this.parts = new PartNodes(() => ({ space: this.space, ink: this.colours.ink, assetPath, request }));
+		this.parts = new PartNodes(() => ({ space: this.space, ink: this.colours.ink, request, ...files }));
 		this.eye = new StageEye(canvas, request);
 		const sun = new DirectionalLight(0xffffff, 1.5);
 		sun.position.set(-3, 6, 8);
@@ -392,9 +394,4 @@ export class StageScene {
 		this.eye.dispose();
 		this.picture.dispose();
 	}
-}
-
-/** Whether something of a material is to be seen at a place of the world. */
-function isSeen({ opacity, clippingPlanes }: Material, place: Vector3): boolean {
-	return opacity > 0.02 && (clippingPlanes ?? []).every((plane) => plane.distanceToPoint(place) >= 0);
 }

@@ -68,7 +68,7 @@ export class FrameMaker {
 		this.scene = new StageScene(
 			document.createElement('canvas'),
 			colours,
-			(asset) => addresses.asset(doc.project.id, asset),
+			{ assetPath: (asset) => addresses.asset(doc.project.id, asset) },
 			false,
 		);
 		this.compiled = compileClip(doc, clip);
