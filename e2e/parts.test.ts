@@ -1,4 +1,5 @@
 /** Parts of every kind: models, cameras, icons, drawings, and what of a drawing moves. */
+import { readFileSync } from 'node:fs';
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Locator, Page } from '@playwright/test';
 import { drawingIn } from '../core/clip/layout';
@@ -308,4 +309,33 @@ test('a number of one’s own moves, and a rectangle is wiped in', async ({ app,
 	await app.keyboard.press('Control+z');
 	await clickBeside();
 	await expect(picked).toHaveText('rectangle');
+});
+
+test('a picture that cannot be shown is crossed out and told, and another file takes its place', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const whole = readFileSync('docs/screenshots/projects.png');
+	// The head is right, so that it is taken for what it says.
+	const broken = Buffer.concat([whole.subarray(0, 33), Buffer.alloc(2000, 7)]);
+	const drop = async (name: string, bytes: Buffer) => {
+		const files = await app.evaluateHandle(
+			([name, bytes]) => {
+				const data = new DataTransfer();
+				data.items.add(new File([new Uint8Array(bytes as number[])], name as string, { type: 'image/png' }));
+				return data;
+			},
+			[name, [...bytes]],
+		);
+		const stage = app.getByRole('region', { name: 'stage' });
+		await stage.dispatchEvent('drop', { dataTransfer: files, clientX: 900, clientY: 300 });
+	};
+	await drop('map.png', broken);
+	const told = app.getByText('The picture of map cannot be shown.');
+	await expect(told).toBeVisible();
+	await app.getByLabel('another file of map').setInputFiles('docs/screenshots/projects.png');
+	await expect(told).toHaveCount(0);
+	await app.keyboard.press('Control+z');
+	await expect(told).toBeVisible();
 });
