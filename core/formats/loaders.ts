@@ -24,6 +24,7 @@ const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
 	svg: async () => (await import('./svg/read')).takeSvg,
 	x3d: async () => (await import('./x3d/read')).takeX3d,
 	csv: async () => (await import('./csv/read')).takeCsv,
+	bvh: async () => (await import('./bvh/read')).takeBvh,
 	css: async () => (await import('./css/read')).takeCss,
 	animations: async () => (await import('./animations/read')).takeAnimations,
 };

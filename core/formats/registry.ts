@@ -3,6 +3,7 @@
  * their lists from it.
  */
 import type { Format, FormatShipping } from './format';
+import { bvh } from './bvh/format';
 import { clipFile } from './clips/format';
 import { css } from './css/format';
 import { csv } from './csv/format';
@@ -25,6 +26,7 @@ export const FORMATS: readonly Format[] = [
 	x3d,
 	clipTypes,
 	csv,
+	bvh,
 	// Any zip may be one: last.
 	projectPack,
 ];

@@ -2,7 +2,6 @@
 import Papa from 'papaparse';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import type { Four } from '../../../player/maths/vector';
-import type { Shape } from '../../../player/easing/shape';
 import type { Key } from '../../curve/types';
 import { channelLabel } from '../../document/labels';
 import { AXES, componentsOf, PROPERTIES, type Component, type Property } from '../../document/types';
@@ -10,6 +9,7 @@ import { fail, type Result } from '../../result';
 import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { Incoming, type NewPart } from '../incoming/document';
+import { LINEAR, straightKeys, switchKeys } from '../incoming/sampled-keys';
 import type { Space } from '../../pose/space';
 
 /** What a column is of. */
@@ -65,39 +65,6 @@ function columnOf(head: string, at: number): Column {
 	}
 	if (component && words.length === 1) return { at, part: '', property: 'translation', component };
 	return { at, part: '', property: 'custom', component: 'n0', name: plain || `column ${at + 1}` };
-}
-
-const LINEAR: Shape = { kind: 'linear' };
-const HOLD: Shape = { kind: 'hold' };
-/** How far a row may be off the line between its neighbours, as a share of all that a column goes over, to be left out. */
-const ON_LINE = 1e-7;
-
-/** Straight keys at the rows where a column bends; a switch and what stands still are held. */
-function keysOf(times: readonly number[], values: readonly number[], isSwitch: boolean): Key[] {
-	if (isSwitch)
-		return values.flatMap((v, i): Key[] => {
-			const on = Number(v >= 0.5);
-			return i === 0 || on !== Number(values[i - 1] >= 0.5) ? [{ t: times[i], v: on, shape: HOLD }] : [];
-		});
-	const [low, high] = values.reduce(([a, b], v) => [Math.min(a, v), Math.max(b, v)], [Infinity, -Infinity]);
-	const room = ON_LINE * (high - low);
-	const kept = [0];
-	/** Slopes from the last key that come near enough to every row since. */
-	let [least, most] = [-Infinity, Infinity];
-	for (let i = 1; i + 1 < values.length; i++) {
-		const slopeTo = (row: number, by = 0) => {
-			const from = kept.at(-1)!;
-			return (values[row] + by - values[from]) / (times[row] - times[from]);
-		};
-		least = Math.max(least, slopeTo(i, -room));
-		most = Math.min(most, slopeTo(i, room));
-		const slope = slopeTo(i + 1);
-		if (slope >= least && slope <= most) continue;
-		kept.push(i);
-		[least, most] = [-Infinity, Infinity];
-	}
-	if (values.length > 1) kept.push(values.length - 1);
-	return kept.map((i) => ({ t: times[i], v: values[i], shape: LINEAR }));
 }
 
 interface Table {
@@ -207,7 +174,7 @@ class CsvReader {
 			this.incoming.leftOut.push(`${name}: a part has eight numbers of its own at most`);
 			return;
 		}
-		const keys = keysOf(times, values, property === 'visible');
+		const keys = property === 'visible' ? switchKeys(times, values) : straightKeys(times, values);
 		this.incoming.addChannel({ clip, part, property, component, keys });
 		if (!this.incoming.has({ clip, part, property, component }) && values.some((v) => v !== values[0]))
 			this.incoming.leftOut.push(
