@@ -7,39 +7,85 @@ export interface Samples {
 	values: Float64Array;
 }
 
-function median(sorted: number[]): number {
-	const middle = sorted.length >> 1;
-	return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
+/** The median; puts the numbers in order. */
+function medianOf(numbers: Float64Array): number {
+	numbers.sort();
+	const middle = numbers.length >> 1;
+	return numbers.length % 2 === 1 ? numbers[middle] : (numbers[middle - 1] + numbers[middle]) / 2;
 }
+
+/** A parabola goes through three values: more have to agree. */
+const LEAST_WINDOW = 6;
 
 /** Turns the median of absolute deviations into a standard deviation of normal noise. */
 const MAD_TO_DEVIATION = 1.4826;
 
 /**
- * Replaces values that stand out from their `reach` neighbours on each side by more than `deviations` standard
- * deviations by the neighbours' median. Gives how many it replaced.
+ * The height at 0 of the parabola that most of some points are nearest to: of all through three of them the one from which
+ * the median distance of the points is least.
+ * Source: P. J. Rousseeuw, "Least median of squares regression" (1984).
+ */
+function medianParabola(x: Float64Array, y: Float64Array): number {
+	const count = x.length;
+	const off = new Float64Array(count);
+	let [height, least] = [0, Infinity];
+	for (let a = 0; a < count - 2; a++)
+		for (let b = a + 1; b < count - 1; b++) {
+			const ab = (y[b] - y[a]) / (x[b] - x[a]);
+			for (let c = b + 1; c < count; c++) {
+				const bend = ((y[c] - y[b]) / (x[c] - x[b]) - ab) / (x[c] - x[a]);
+				for (let i = 0; i < count; i++)
+					off[i] = Math.abs(y[a] + (x[i] - x[a]) * (ab + (x[i] - x[b]) * bend) - y[i]);
+				const median = medianOf(off);
+				if (median >= least) continue;
+				least = median;
+				height = y[a] - x[a] * (ab - x[b] * bend);
+			}
+		}
+	return height;
+}
+
+/** What is off by less than this share of all that its neighbours go over is no spike. */
+const LEAST_SHARE = 0.01;
+/** Of what its neighbours say each value should be, how far neighbours on each side are asked for how well that fits. */
+const ASKED = 10;
+
+/**
+ * Replaces values that are off the parabola through most of their `reach` neighbours on each side by more than
+ * `deviations` standard deviations of what the values near them are off by: a steep or a curved move is no spike. The first
+ * and the last value stay. Gives how many it replaced.
  * Source: Hampel identifier; F. Hampel, "The influence curve and its role in robust estimation" (1974).
  */
 export function despike(
 	{ times, values }: Samples,
-	reach = 3,
-	deviations = 3.5,
+	reach = 4,
+	deviations = 5,
 ): { samples: Samples; replaced: number } {
+	const count = values.length;
 	const out = values.slice();
-	let replaced = 0;
-	for (let i = 0; i < values.length; i++) {
-		const from = Math.max(0, Math.min(i - reach, values.length - 2 * reach - 1));
-		const near = Array.from(values.subarray(from, from + 2 * reach + 1)).sort((a, b) => a - b);
-		const centre = median(near);
-		const spread = median(near.map((v) => Math.abs(v - centre)).sort((a, b) => a - b));
-		// Still neighbours have no spread: what is left of float noise must not count as a spike.
-		const least = 1e-9 * Math.max(1, Math.abs(centre));
-		if (Math.abs(values[i] - centre) > deviations * MAD_TO_DEVIATION * spread + least) {
-			// The first and the last may be where a fast motion is cut off: only a spike inside is replaced.
-			if (i === 0 || i === values.length - 1) continue;
-			out[i] = centre;
-			replaced++;
+	const window = Math.min(2 * reach, count - 1);
+	if (window < LEAST_WINDOW) return { samples: { times, values: out }, replaced: 0 };
+	const [x, y] = [new Float64Array(window), new Float64Array(window)];
+	const heights = values.slice();
+	const least = new Float64Array(count);
+	for (let i = 1; i < count - 1; i++) {
+		const from = Math.max(0, Math.min(i - reach, count - window - 1));
+		for (let k = 0; k < window; k++) {
+			const near = from + k < i ? from + k : from + k + 1;
+			x[k] = (times[near] - times[i]) / TICKS_PER_SECOND;
+			y[k] = values[near];
 		}
+		heights[i] = medianParabola(x, y);
+		// Still neighbours have no spread: what is left of float noise must not count as a spike.
+		least[i] = LEAST_SHARE * (Math.max(...y) - Math.min(...y)) + 1e-9 * Math.max(1, Math.abs(heights[i]));
+	}
+	const off = values.map((v, i) => Math.abs(v - heights[i]));
+	let replaced = 0;
+	for (let i = 1; i < count - 1; i++) {
+		const near = off.slice(Math.max(1, i - ASKED), Math.min(count - 1, i + ASKED + 1));
+		if (off[i] <= deviations * MAD_TO_DEVIATION * medianOf(near) + least[i]) continue;
+		out[i] = heights[i];
+		replaced++;
 	}
 	return { samples: { times, values: out }, replaced };
 }

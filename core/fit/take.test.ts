@@ -38,6 +38,33 @@ describe('cleaning a take', () => {
 		expect(despike(clean).replaced).toBe(0);
 	});
 
+	it('finds spikes on fast slopes, among noise, at any rate, and hardly takes anything else for one', () => {
+		let [found, missed, wrong, looked] = [0, 0, 0, 0];
+		for (const rate of [60, 120, 240])
+			for (const pace of [2, 9, 20])
+				for (const grain of [0, 0.004, 0.02]) {
+					const count = 4 * rate;
+					const times = Float64Array.from({ length: count }, (_, i) =>
+						Math.round((72_000 * (i + 0.2 * noise(i))) / rate),
+					);
+					const clean = times.map((t, i) => Math.sin((pace * t) / 72_000) + grain * noise(i + 7));
+					const values = clean.slice();
+					const spikes = Array.from({ length: 7 }, (_, n) => Math.floor(((n + 0.5) * count) / 7.2));
+					spikes.forEach((i, n) => (values[i] += (n % 2 === 0 ? 1 : -1) * Math.max(0.35, 12 * grain)));
+					const { samples } = despike({ times, values });
+					samples.values.forEach((v, i) => {
+						const isSpike = spikes.includes(i);
+						if (isSpike && v !== values[i]) found++;
+						else if (isSpike) missed++;
+						else if (v !== values[i]) wrong++;
+						else looked++;
+					});
+					spikes.forEach((i) => expect(Math.abs(samples.values[i] - clean[i])).toBeLessThan(0.36));
+				}
+		expect([found, missed]).toEqual([189, 0]);
+		expect(wrong / looked).toBeLessThan(0.01);
+	});
+
 	it('smooths without delay: a cubic comes out unchanged at any times, also at the ends', () => {
 		const cubic = taken(60, (s) => 2 * s ** 3 - s + 1);
 		smooth(cubic, 5).values.forEach((v, i) => expect(v).toBeCloseTo(cubic.values[i], 9));

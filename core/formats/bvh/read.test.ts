@@ -135,7 +135,7 @@ describe('a skeleton with motion', () => {
 							);
 							world
 								.get(bone.name)!
-								.elements.forEach((v, k) => expect(Math.abs(v - ours[k])).toBeLessThan(2e-5));
+								.elements.forEach((v, k) => expect(Math.abs(v - ours![k])).toBeLessThan(2e-5));
 						}
 					}
 				},

@@ -44,6 +44,8 @@ export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
 	stagger: ['sequence', 'cascade', 'delay', 'overlap', 'follow through', 'random', 'secondary motion'],
 	round: ['phase', 'loop offset', 'cycle offset', 'time offset'],
 	reduce: ['simplify', 'decimate', 'clean up', 'thin out', 'optimise', 'optimize'],
+	spikes: ['despike', 'outliers', 'glitches', 'noise', 'clean up a recording'],
+	smooth: ['denoise', 'jitter', 'tremble', 'filter', 'clean up a recording'],
 	resample: ['bake', 'sample', 'every frame'],
 	'before-keys': ['pre infinity', 'extrapolate before', 'extrapolation'],
 	'after-keys': ['post infinity', 'extrapolate after', 'cycle', 'fill forwards'],

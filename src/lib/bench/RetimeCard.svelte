@@ -20,6 +20,7 @@
 	import { NO_KEYS } from '$lib/session/selection.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import FrameField from '$lib/session/FrameField.svelte';
+	import CleanRow from './CleanRow.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
@@ -246,6 +247,7 @@
 				oncommit={(v) => (every = Math.round(v))}
 			/>
 		</span>
+		<CleanRow />
 		{#if repeats}
 			<Labelled text="shift around the loop by">
 				<FrameField

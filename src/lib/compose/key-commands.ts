@@ -1,5 +1,7 @@
 /** Keys: setting, picking, moving, shaping. */
+import { takeOutSpikes } from '$lib/acts/clean';
 import { putOnFrames } from '$lib/acts/whole-frames';
+import { canClean } from '$core/edits/clean';
 import { keysOffFrames } from '$core/edits/whole-frames';
 import { duplicateHere, nudge } from '$lib/acts/move-keys';
 import { HANDLE_MODES } from '$core/curve/types';
@@ -163,6 +165,7 @@ function keysOnBench(session: Session): Command[] {
 	const lane = () => session.selection.channels.length > 0;
 	const several = () => session.selection.count > 1;
 	const severalParts = () => session.selection.parts.size > 1;
+	const cleans = () => canClean(session.doc, session.selection.keys);
 	const loops = () => several() && session.clip?.loop.mode === 'repeat';
 	/** What is typed or scrubbed on the bench, and its field there. */
 	const onBench = (id: string, label: string, field: BenchField, can: () => boolean) =>
@@ -174,6 +177,8 @@ function keysOnBench(session: Session): Command[] {
 		onBench('stagger', 'Stagger: keys of each selected part later', 'keys-stagger', severalParts),
 		onBench('round', 'Shift around the loop: a phase for the selected channels', 'keys-round', loops),
 		onBench('reduce', 'Reduce keys within a tolerance', 'keys-reduce', several),
+		command('spikes', 'Remove spikes from the selected keys', '', () => takeOutSpikes(session), cleans),
+		onBench('smooth', 'Smooth the selected keys, so that they tremble less', 'keys-smooth', cleans),
 		onBench('resample', 'Resample keys: one every few frames', 'keys-resample', several),
 		onBench('before-keys', 'What the channel does before first key', 'ends-before', lane),
 		onBench('after-keys', 'What the channel does after last key', 'ends-after', lane),

@@ -13,6 +13,7 @@ export const BENCH_FIELDS = {
 	'keys-round': 'span',
 	'keys-reduce': 'span',
 	'keys-resample': 'span',
+	'keys-smooth': 'span',
 	'ends-before': 'channel',
 	'ends-after': 'channel',
 	'part-colour': 'part',
