@@ -9,6 +9,7 @@ import { readProjectFile } from '../core/formats/project/file';
 import { clipsInOrder, type Doc } from '../core/document/types';
 import { shownAt } from '../core/testing';
 import { TICKS_PER_SECOND } from '../player/time';
+import { saved, storedDoc } from './compose';
 import { expect, test } from './server';
 
 /** Reads a file by the command line, as a project. */
@@ -173,4 +174,37 @@ test('a picture of anybody comes in as what Chromium plays', async ({ page }) =>
 		}
 	}
 	expect(off).toEqual([]);
+});
+
+test('a recording comes in as a table and becomes few keys: spikes out, smoothed, reduced', async ({
+	server,
+	app,
+}) => {
+	const rows = Array.from({ length: 241 }, (_, i) => {
+		const seconds = i / 60;
+		const tremble = 0.02 * Math.sin(i * i * 1.7) + ([37, 90, 160, 201].includes(i) ? 0.5 : 0);
+		return `${seconds.toFixed(5)},${(2 + Math.sin(2.2 * seconds) + tremble).toFixed(5)}`;
+	});
+	await app.goto(server.address);
+	await app.getByLabel('project file').setInputFiles({
+		name: 'hook.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from(`time,hook pos y\n${rows.join('\n')}\n`),
+	});
+	await app.getByRole('link', { name: /^hook/ }).click();
+	await app.getByRole('button', { name: /^lane .*translation y$/ }).click();
+	await app.keyboard.press('Control+a');
+	await app.getByRole('button', { name: 'Remove spikes' }).click();
+	await expect(app.getByText('4 spikes removed')).toBeVisible();
+	await app.getByRole('button', { name: 'Smooth over' }).click();
+	await expect(app.getByText(/^Smoothed: no key moved by more than/)).toBeVisible();
+	await app.getByRole('button', { name: 'Reduce keys' }).click();
+	await saved(app);
+	const [channel] = Object.values((await storedDoc(server, 'hook')).channels);
+	expect(channel.keys.length).toBeLessThanOrEqual(12);
+	for (const { t, v } of channel.keys)
+		expect(Math.abs(v - 2 - Math.sin((2.2 * t) / 72_000))).toBeLessThan(0.06);
+	for (let undone = 0; undone < 3; undone++) await app.keyboard.press('Control+z');
+	await saved(app);
+	expect(Object.values((await storedDoc(server, 'hook')).channels)[0].keys).toHaveLength(241);
 });
