@@ -40,8 +40,10 @@ export function defaultDataFolder(): string {
 /** Tells how a damaged database came out. */
 function tellMended({ projects, isListed, kept }: Mended): void {
 	process.stderr.write(`hillock: the database was damaged; the damaged file is kept as ${kept}\n`);
-	for (const { name, how, madeAt } of projects)
-		process.stderr.write(`hillock: ${name}: ${how}${madeAt ? ` of ${madeAt}` : ''}\n`);
+	for (const { name, how, madeAt, lostFiles = 0 } of projects) {
+		const files = lostFiles > 0 ? `, ${lostFiles} of its files lost` : '';
+		process.stderr.write(`hillock: ${name}: ${how}${madeAt ? ` of ${madeAt}` : ''}${files}\n`);
+	}
 	if (!isListed)
 		process.stderr.write(
 			'hillock: its list of projects could not be read whole: there may have been others\n',

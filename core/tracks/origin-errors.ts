@@ -4,8 +4,8 @@ import type { OriginError } from './report';
 
 /** What an origin may move by and still stand, in the units of a format's space (metres, and pixels by a hundred). */
 const STANDS = 1e-4;
-/** For how long it stands, in seconds, to be a contact: a turning point is none. */
-const CONTACT = 0.05;
+/** For how long it stands, in seconds, to be a contact: a turning point is none, and no slow arrival. */
+const CONTACT = 0.2;
 /** Below this it is the reader's rounding, and no slide. */
 const ROUNDING = 1e-5;
 

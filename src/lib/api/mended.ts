@@ -6,6 +6,8 @@ export interface MendedProject {
 	how: 'whole' | 'without history' | 'from a backup' | 'lost';
 	/** When the backup was made, as ISO 8601. */
 	madeAt?: string;
+	/** How many of its pictures, films, sounds and models are gone. */
+	lostFiles?: number;
 }
 
 export interface Mended {

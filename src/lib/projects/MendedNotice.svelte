@@ -12,6 +12,10 @@
 		[
 			{ title: 'From a backup: edits since then are gone', all: of('from a backup') },
 			{ title: 'As it was, but without its versions and undo', all: of('without history') },
+			{
+				title: 'Pictures, films, sounds or models are gone: the stage says which',
+				all: mended.projects.filter(({ lostFiles = 0 }) => lostFiles > 0),
+			},
 			{ title: 'Lost: in no backup either', all: of('lost') },
 		].filter(({ all }) => all.length > 0),
 	);

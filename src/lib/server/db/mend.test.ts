@@ -19,7 +19,9 @@ import { updateProject } from '$core/edits/clips';
 import type { Doc } from '$core/document/types';
 import { makeParcelSlip } from '../../../../demo/parcel-slip';
 import { makeQuay } from '../../../../demo/quay';
-import { ProjectStore } from '../project-store';
+import type { Vec3 } from '$player/maths/vector';
+import { updatePart } from '$core/edits/parts';
+import { ProjectStore, sha256 } from '../project-store';
 import { backUp, backupsOf, BACKUPS_KEPT, isDue } from './backups';
 import { databaseFile, openDatabase } from './database';
 import { forgetMendedNote, isSound, mendDatabase, mendedNote } from './mend';
@@ -136,6 +138,51 @@ describe('a damaged database', () => {
 		expect(hows).toContain('from a backup');
 		expect(hows).not.toContain('lost');
 	}, 120_000);
+
+	it('keeps the pictures that can be read, takes the others from the backup, and counts what is gone', async () => {
+		const picture = (fill: number) => {
+			const content = Buffer.alloc(9000, fill);
+			return { id: sha256(content), name: `${fill}.png`, mediaType: 'image/png', content };
+		};
+		const [first, second] = [picture(1), picture(2)];
+		const base = makeParcelSlip();
+		const [card, other] = Object.values(base.parts);
+		const drawn = (asset: string) => ({
+			kind: 'image' as const,
+			asset,
+			size: [80, 40, 0] as Vec3,
+			offset: [0, 0, 0] as Vec3,
+		});
+		const doc = updatePart(updatePart(base, card.id, { drawing: drawn(first.id) }), other.id, {
+			drawing: drawn(second.id),
+		});
+		const db = openDatabase(data);
+		const id = new ProjectStore(db).add(doc, { files: [first, second] });
+		await backUp(db, data);
+		db.close();
+		const file = databaseFile(data);
+		const tear = () => {
+			const bytes = readFileSync(file);
+			// Where the rest of the second picture is: in a page that is full of its bytes.
+			const at = bytes.indexOf(Buffer.alloc(4000, 2));
+			bytes.fill(0x55, at - (at % 4096), at - (at % 4096) + 4);
+			writeFileSync(file, bytes);
+		};
+		const files = () => {
+			const db = openDatabase(data);
+			const store = new ProjectStore(db);
+			const kept = store.assetsOf(id, store.load(id).doc).map((own) => own.id);
+			db.close();
+			return kept.sort();
+		};
+		tear();
+		expect(mendDatabase(data)!.projects).toEqual([{ name: doc.project.name, how: 'whole' }]);
+		expect(files()).toEqual([first.id, second.id].sort());
+		rmSync(join(data, 'backups'), { recursive: true });
+		tear();
+		expect(mendDatabase(data)!.projects).toEqual([{ name: doc.project.name, how: 'whole', lostFiles: 1 }]);
+		expect(files()).toEqual([first.id]);
+	});
 
 	it('that is cut short, or no database at all, without a backup: what is lost is told', () => {
 		const docs = fill();

@@ -5,8 +5,10 @@
 import Database from 'better-sqlite3';
 import { copyFileSync, existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { assetsOf } from '$core/document/assets';
 import type { Mended, MendedProject } from '$lib/api/mended';
 import { backupsOf } from './backups';
+import { ProjectStore } from '../project-store';
 import { databaseFile, openDatabase, openFile } from './database';
 
 /** What is told to the page until somebody has read it. */
@@ -71,6 +73,31 @@ function attempt(db: Database.Database, what: () => void): boolean {
 	}
 }
 
+/** Pictures, films, sounds and models, each by itself; what cannot be read is left. */
+function copyFiles(db: Database.Database, schema: string, project: string): void {
+	const ids: string[] = [];
+	attempt(db, () => {
+		const rows = db.prepare<[string], { id: string }>(`SELECT id FROM ${schema}.asset WHERE project = ?`);
+		for (const { id } of rows.iterate(project)) ids.push(id);
+	});
+	const columns = columnsOf(db, schema, 'asset');
+	for (const id of ids)
+		attempt(db, () =>
+			db
+				.prepare(
+					`INSERT OR IGNORE INTO main.asset (${columns})
+					 SELECT ${columns} FROM ${schema}.asset WHERE project = ? AND id = ?`,
+				)
+				.run(project, id),
+		);
+}
+
+/** How many files a project refers to that are not here. */
+function lostFiles(store: ProjectStore, project: string): number {
+	const { doc } = store.load(project);
+	return assetsOf(doc).size - store.assetsOf(project, doc).length;
+}
+
 /** The project and all that it is made of; false where that cannot be read. */
 function copyProject(db: Database.Database, schema: string, id: string): 'whole' | 'without history' | null {
 	const isThere = attempt(db, () => {
@@ -81,7 +108,7 @@ function copyProject(db: Database.Database, schema: string, id: string): 'whole'
 		if (!isHere || torn) throw new Error('torn');
 	});
 	if (!isThere) return null;
-	attempt(db, () => copyRows(db, schema, 'asset', id));
+	copyFiles(db, schema, id);
 	if (attempt(db, () => copyRows(db, schema, 'journal', id))) return 'whole';
 	// What leads back cannot be read: undo begins here.
 	db.prepare('UPDATE main.project SET undo_top = NULL WHERE id = ?').run(id);
@@ -138,17 +165,28 @@ export function mendDatabase(data: string): Mended | null {
 		}
 		return isAll;
 	});
+	const missing = (id: string) => (found.get(id)?.how ?? (read ? 'whole' : 'lost')) === 'lost';
+	const isWhole = () => {
+		const store = new ProjectStore(db);
+		return [...found.keys()].every((id) => !missing(id) && lostFiles(store, id) === 0);
+	};
 	for (const { path, madeAt } of backupsOf(data)) {
-		const missing = (id: string) => (found.get(id)?.how ?? (read ? 'whole' : 'lost')) === 'lost';
-		if (read && ![...found.keys()].some(missing)) break;
+		if (read && isWhole()) break;
 		const copy = upgraded(path);
 		if (!copy) continue;
 		within(db, copy, (schema) => {
-			for (const [id, name] of projectsIn(db, schema).ids)
-				if (missing(id) && copyProject(db, schema, id))
+			for (const [id, name] of projectsIn(db, schema).ids) {
+				if (!missing(id)) copyFiles(db, schema, id);
+				else if (copyProject(db, schema, id))
 					found.set(id, { name, how: 'from a backup', madeAt: new Date(madeAt).toISOString() });
+			}
 		});
 		rmSync(copy, { force: true });
+	}
+	const store = new ProjectStore(db);
+	for (const [id, own] of found) {
+		const lost = own.how === 'lost' ? 0 : lostFiles(store, id);
+		if (lost > 0) found.set(id, { ...own, lostFiles: lost });
 	}
 	db.close();
 	const mended: Mended = { projects: [...found.values()], isListed: read === true, kept };
