@@ -62,7 +62,8 @@ export function smoothKeys(doc: Doc, selection: KeySelection, span: number): { d
 		const reach = Math.min(MOST_REACH, Math.round(span / apart / 2));
 		if (reach < LEAST_REACH) return values;
 		const smoothed = smooth(taken, reach).values;
-		const range = Math.max(...values) - Math.min(...values);
+		// Not as arguments: a long recording has more values than a call may have.
+		const range = values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b));
 		smoothed.forEach((v, i) => (largest = Math.max(largest, Math.abs(v - values[i]) / (range || 1))));
 		return smoothed;
 	});

@@ -42,7 +42,7 @@ export class OriginWatch {
 	found: OriginErrors = NO_ORIGIN_ERRORS;
 	private readonly stands = new Map<string, Stand>();
 
-	/** `unit`: of the project, in that of the matrices. `stands` scales what counts as standing to theirs. */
+	/** `unit`: of the project, in that of the matrices. `space` scales what counts as standing to theirs. */
 	constructor(
 		private readonly clip: string,
 		private readonly unit: number,

@@ -139,6 +139,28 @@ describe('a damaged database', () => {
 		expect(hows).not.toContain('lost');
 	}, 120_000);
 
+	it('with a project in the trash is mended too, and that one can still be brought back', async () => {
+		const [first, second] = fill().keys();
+		const db = openDatabase(data);
+		await backUp(db, data);
+		new ProjectStore(db).remove(first);
+		db.close();
+		const file = databaseFile(data);
+		const whole = readFileSync(file);
+		for (let page = 2; page < whole.length / 4096; page++) {
+			writeFileSync(file, Buffer.from(whole).fill(0x41, 4096 * page, 4096 * (page + 1)));
+			const mended = mendDatabase(data);
+			const again = openDatabase(data);
+			const store = new ProjectStore(again);
+			expect(store.load(second).doc.project.name, `page ${page}`).toBe('Project 1');
+			if (store.deleted().length > 0) store.restore(first);
+			expect(store.load(first).doc.project.name).toBe('Project 0');
+			again.close();
+			if (mended) expect(mended.projects.length).toBe(3);
+		}
+		expect(readdirSync(data).filter((name) => name.startsWith('mending'))).toEqual([]);
+	}, 60_000);
+
 	it('keeps the pictures that can be read, takes the others from the backup, and counts what is gone', async () => {
 		const picture = (fill: number) => {
 			const content = Buffer.alloc(9000, fill);

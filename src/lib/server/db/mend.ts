@@ -6,11 +6,15 @@ import Database from 'better-sqlite3';
 import { copyFileSync, existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assetsOf } from '$core/document/assets';
+import { emptyDoc } from '$core/document/types';
 import type { Mended, MendedProject } from '$lib/api/mended';
 import { backupsOf } from './backups';
-import { ProjectStore } from '../project-store';
-import { databaseFile, openDatabase, openFile } from './database';
+import { assetTable } from './asset-table';
+import { databaseFile, openFile } from './database';
+import { entityTable } from './entity-table';
 
+/** A database, what is not in it yet, and the index of that. */
+const ENDINGS = ['', '-wal', '-shm'];
 /** What is told to the page until somebody has read it. */
 const NOTE = 'mended.json';
 
@@ -92,13 +96,20 @@ function copyFiles(db: Database.Database, schema: string, project: string): void
 		);
 }
 
-/** How many files a project refers to that are not here. */
-function lostFiles(store: ProjectStore, project: string): number {
-	const { doc } = store.load(project);
-	return assetsOf(doc).size - store.assetsOf(project, doc).length;
+/** How many files a project refers to that are not here; of one in the trash too. */
+function lostFiles(db: Database.Database, project: string): number {
+	const blank = emptyDoc({ type: 'project', id: project, name: '', space: 'world', frameRate: 30 });
+	const files = assetTable(db);
+	try {
+		const doc = { ...blank, ...entityTable(db).load(project) };
+		return [...assetsOf(doc)].filter((id) => !files.find(project, id)).length;
+	} catch {
+		// What cannot be understood here is told where it is opened.
+		return 0;
+	}
 }
 
-/** The project and all that it is made of; false where that cannot be read. */
+/** The project and all that it is made of; null where that cannot be read. */
 function copyProject(db: Database.Database, schema: string, id: string): 'whole' | 'without history' | null {
 	const isThere = attempt(db, () => {
 		copyRows(db, schema, 'project', id);
@@ -149,15 +160,13 @@ function within<T>(db: Database.Database, path: string, what: (schema: string) =
 export function mendDatabase(data: string): Mended | null {
 	const file = databaseFile(data);
 	if (isSound(file)) return null;
-	const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '-');
-	const kept = join(data, `damaged-${stamp}.sqlite`);
-	for (const ending of ['', '-wal', '-shm'])
-		if (existsSync(file + ending)) renameSync(file + ending, kept + ending);
-	const db = openDatabase(data);
-	db.pragma('foreign_keys = OFF');
+	// Made beside it, and put in its place when it is whole: an end in the middle begins anew the next time.
+	const made = join(data, 'mending.sqlite');
+	for (const ending of ENDINGS) rmSync(made + ending, { force: true });
+	const db = openFile(made);
 	const found = new Map<string, MendedProject>();
 	// A copy is read in the tables of today; what is damaged was served by this version, or is read as far as it fits.
-	const read = within(db, kept, (schema) => {
+	const read = within(db, file, (schema) => {
 		const { ids, isAll } = projectsIn(db, schema);
 		for (const [id, name] of ids) {
 			const how = copyProject(db, schema, id);
@@ -166,10 +175,7 @@ export function mendDatabase(data: string): Mended | null {
 		return isAll;
 	});
 	const missing = (id: string) => (found.get(id)?.how ?? (read ? 'whole' : 'lost')) === 'lost';
-	const isWhole = () => {
-		const store = new ProjectStore(db);
-		return [...found.keys()].every((id) => !missing(id) && lostFiles(store, id) === 0);
-	};
+	const isWhole = () => [...found.keys()].every((id) => !missing(id) && lostFiles(db, id) === 0);
 	for (const { path, madeAt } of backupsOf(data)) {
 		if (read && isWhole()) break;
 		const copy = upgraded(path);
@@ -183,12 +189,15 @@ export function mendDatabase(data: string): Mended | null {
 		});
 		rmSync(copy, { force: true });
 	}
-	const store = new ProjectStore(db);
 	for (const [id, own] of found) {
-		const lost = own.how === 'lost' ? 0 : lostFiles(store, id);
+		const lost = own.how === 'lost' ? 0 : lostFiles(db, id);
 		if (lost > 0) found.set(id, { ...own, lostFiles: lost });
 	}
 	db.close();
+	const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '-');
+	const kept = join(data, `damaged-${stamp}.sqlite`);
+	for (const ending of ENDINGS) if (existsSync(file + ending)) renameSync(file + ending, kept + ending);
+	renameSync(made, file);
 	const mended: Mended = { projects: [...found.values()], isListed: read === true, kept };
 	writeFileSync(join(data, NOTE), JSON.stringify(mended));
 	return mended;
