@@ -1,6 +1,7 @@
 /** Files that become parts; the server's answers are played. */
 import { toast } from 'svelte-sonner';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { removePart } from '$core/edits/parts';
 import { Session } from '$lib/session/session.svelte';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { makeQuay } from '../../../demo/quay';
@@ -137,4 +138,9 @@ it('a part is drawn from another file where it stands; what is none leaves it as
 	expect([session.doc, refused()]).toEqual([before, ['This is no picture']]);
 	void session.project.undo();
 	expect(session.doc.parts[id].drawing).toEqual(drawing);
+	answers.asset = { ok: true, value: { id: 'd'.repeat(64), mediaType: 'image/png' } };
+	const late = replaceFile(session, id, new File(['…'], 'late.png'));
+	session.edit('Delete part', (doc) => removePart(doc, id));
+	await late;
+	expect(session.doc.parts[id]).toBe(undefined);
 });
