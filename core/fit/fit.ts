@@ -3,6 +3,7 @@
  * it and refined where it exceeds: the bound is kept by measurement, never by hope.
  */
 import { secondsToTicks, ticksToSeconds, TICKS_PER_SECOND } from '../../player/time';
+import { chunksOf, joined } from './chunks';
 import { fitCubic, fitCubicWithin } from './cubic';
 import { fitLinear } from './linear';
 import { measure, type Measured } from './measure';
@@ -167,6 +168,33 @@ function refine(
 	}
 }
 
+/** The same of a long draft stretch by stretch. */
+function refineAll(
+	source: Source,
+	bound: number,
+	limit: number,
+	draft: Draft,
+	pins: readonly number[],
+): Fitted | null {
+	const chunks = chunksOf(source, draft.sampler);
+	if (chunks.length === 0) return refine(source, bound, limit, draft, pins);
+	const { build, share } = draft;
+	const fitted: Fitted[] = [];
+	for (const chunk of chunks) {
+		const inside = pins.filter((t) => t > chunk.start && t < chunk.end);
+		const sampler = build(sampleRuns(chunk, bound, inside), chunk, bound * share);
+		const own = refine(chunk, bound, limit, { build, share, sampler }, inside);
+		if (!own) return null;
+		fitted.push(own);
+	}
+	const worst = fitted.reduce((a, b) => (b.error > a.error ? b : a));
+	return {
+		sampler: joined(fitted.map(({ sampler }) => sampler)),
+		error: worst.error,
+		errorAt: worst.errorAt,
+	};
+}
+
 function smaller(a: Fitted | null, b: Fitted | null): Fitted | null {
 	if (!a || !b) return a ?? b;
 	return samplerBytes(b.sampler) < samplerBytes(a.sampler) ? b : a;
@@ -194,12 +222,12 @@ export function fit(source: Source, bound: number): Fitted {
 	let best: Fitted | null = null;
 	for (const candidate of drafts) {
 		if (best && samplerBytes(candidate.sampler) >= samplerBytes(best.sampler)) break;
-		best = smaller(best, refine(source, bound, limit, candidate, pins));
+		best = smaller(best, refineAll(source, bound, limit, candidate, pins));
 	}
 	if (best && samplerBytes(linear.sampler) < 1.2 * samplerBytes(best.sampler)) {
 		const whole = draft(runs, source, bound, WHOLE_SHARE, fitLinear);
 		if (samplerBytes(whole.sampler) < samplerBytes(best.sampler))
-			best = smaller(best, refine(source, bound, limit, whole, pins));
+			best = smaller(best, refineAll(source, bound, limit, whole, pins));
 	}
 	if (!best) throw new RangeError(`the bound ${bound} cannot be kept with float32 key times`);
 	return best;
@@ -212,7 +240,7 @@ export function fitAsLinear(source: Source, bound: number): Fitted {
 	const steps = asSteps(source, runs, bound);
 	if (steps) return steps;
 	const linear = draft(runs, source, bound, SHARE, fitLinear);
-	const found = refine(source, bound, accepted(source, runs, bound), linear, pins);
+	const found = refineAll(source, bound, accepted(source, runs, bound), linear, pins);
 	if (!found) throw new RangeError(`the bound ${bound} cannot be kept with straight spans`);
 	return found;
 }

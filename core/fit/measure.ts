@@ -15,7 +15,7 @@ export interface Measured {
 const LEAST_CELLS = 12;
 const LEAST_SMOOTH_CELLS = 8;
 const CELLS_A_SECOND = 160;
-const MOST_CELLS = 400;
+const MOST_CELLS = 32;
 /** Most cells of a source that says itself how closely it is to be looked at. */
 const MOST_TOLD_CELLS = 40_000;
 
@@ -26,6 +26,8 @@ const MOST_TOLD_CELLS = 40_000;
 const BENDS = 1;
 /** A peak is found when the residual bends by less than this share of the bound about it. */
 const FLAT = 2e-3;
+/** Places over the bound that are told of a stretch: a cubic that is off is so at four peaks at most. */
+const NOTES = 4;
 /** Peaks this near to the bound are climbed, in so many steps that halve their surroundings. */
 const CLIMBS_FROM = 0.9;
 const CLIMBS = 4;
@@ -58,6 +60,10 @@ class Search implements Measured {
 	private readonly mostCells: number;
 	private readonly cellsASecond: number;
 	private readonly parts: Float64Array;
+	/** The stretch that is measured, in seconds, and its worst places over the bound. */
+	private from = 0;
+	private to = 0;
+	private readonly noted = Array.from({ length: NOTES }, () => ({ seconds: 0, height: 0 }));
 	/** Residuals at the nodes of a cubic stretch. */
 	private readonly nodes: Float64Array;
 
@@ -100,8 +106,26 @@ class Search implements Measured {
 			this.error = value;
 			this.errorAt = seconds;
 		}
-		if (!(value <= this.bound)) this.over?.(seconds * TICKS_PER_SECOND);
+		if (!(value <= this.bound) && this.over) this.note(seconds, value);
 		return height;
+	}
+
+	/** Notes the worst place over the bound in each share of the stretch that is measured. */
+	private note(seconds: number, height: number): void {
+		const { from, to, noted } = this;
+		const share = Math.floor((NOTES * (seconds - from)) / (to - from));
+		const at = Math.min(NOTES - 1, Math.max(0, share || 0));
+		if (!(height <= noted[at].height)) noted[at] = { seconds, height };
+	}
+
+	/** Begins a stretch; what was noted in the one before is told. */
+	begin(from: number, to: number): void {
+		for (const own of this.noted) {
+			if (own.height > 0) this.over?.(own.seconds * TICKS_PER_SECOND);
+			own.height = 0;
+		}
+		this.from = from;
+		this.to = to;
 	}
 
 	/** The first and the last instant, also where the value jumps there: a clip begins and ends with just those. */
@@ -207,7 +231,8 @@ class Search implements Measured {
 
 /**
  * Measures on every stretch between corners of the source and keys of the file, closely next to those and wherever the
- * residual may come to the bound, and at its extrema. `over` gets the ticks of every place that is worse than `bound`.
+ * residual may come to the bound, and at its extrema. `over` gets the ticks of places that are worse than `bound`: the worst
+ * in each quarter of a stretch.
  * With `onlyWhether` it ends at the first stretch that exceeds the bound.
  */
 export function measure(
@@ -228,6 +253,7 @@ export function measure(
 	for (let m = 0; m + 1 < marks.length && !search.isDecided; m++) {
 		const [a, b] = [marks[m], marks[m + 1]];
 		const degree = degreeAt(((a + b) / 2) * TICKS_PER_SECOND);
+		search.begin(a, b);
 		if (b - a < 1e-9) search.look(a);
 		// The difference of straight lines is one, and farthest off at its ends.
 		else if (degree === 1 && straight) search.look(a);
@@ -241,5 +267,6 @@ export function measure(
 	}
 	if (!search.isDecided) search.jumps();
 	search.borders();
+	search.begin(end, end);
 	return { error: search.error, errorAt: search.errorAt };
 }

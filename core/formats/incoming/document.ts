@@ -26,6 +26,7 @@ import { fail, type Result } from '../../result';
 import { shortName } from '../../text';
 import { MAX_CLIP_TICKS } from '../../time';
 import type { TakenIn } from '../format';
+import { MOST_KEYS } from '../project/limits';
 
 export interface NewPart {
 	parent?: string | null;
@@ -50,7 +51,6 @@ const LONGEST_NAME = 120;
 /** A number that rests so is not worth a channel. */
 const STILL = 1e-9;
 export const MOST_PARTS = 2000;
-export const MOST_KEYS = 2_000_000;
 
 const nameOf = (name: string, without: string) => shortName(name, LONGEST_NAME, without);
 

@@ -4,9 +4,7 @@ import { VERSION } from '../../document/migrate';
 import type { Doc } from '../../document/types';
 import { fail, type Result } from '../../result';
 import { parseJson } from '../../json';
-
-/** Largest project file that is read, in characters. */
-export const MAX_FILE_LENGTH = 32 * 1024 * 1024;
+import { MAX_FILE_LENGTH } from './limits';
 
 function stable(value: unknown): unknown {
 	if (Array.isArray(value)) return value.map(stable);

@@ -1,6 +1,7 @@
 import { isJsonText } from '../head';
 import type { Format } from '../format';
 import { isPack } from './is-pack';
+import { MAX_FILE_LENGTH, MOST_PACK_BYTES } from './limits';
 
 export const projectFile: Format = {
 	id: 'project',
@@ -9,7 +10,7 @@ export const projectFile: Format = {
 	mediaTypes: ['application/json'],
 	detect: (bytes) => (isJsonText(bytes) ? 1 : 0),
 	takes: {
-		mostBytes: 32 * 1024 * 1024,
+		mostBytes: MAX_FILE_LENGTH,
 	},
 };
 
@@ -20,7 +21,7 @@ export const projectPack: Format = {
 	mediaTypes: ['application/zip'],
 	detect: (bytes) => (isPack(bytes) ? 2 : 0),
 	takes: {
-		mostBytes: 320 * 1024 * 1024,
+		mostBytes: MOST_PACK_BYTES,
 		isHeavy: true,
 	},
 };

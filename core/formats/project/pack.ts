@@ -7,7 +7,8 @@ import { assetsOf } from '../../document/assets';
 import type { Doc } from '../../document/types';
 import { fail, ok, type Result } from '../../result';
 import { EPOCH, readZip } from '../zip';
-import { MAX_FILE_LENGTH, readProjectFile, writeProjectFile } from './file';
+import { readProjectFile, writeProjectFile } from './file';
+import { MAX_FILE_LENGTH, MOST_PACK_BYTES } from './limits';
 
 export interface PackedFile {
 	/** SHA-256 of the content, in hexadecimal. */
@@ -25,8 +26,6 @@ export interface Pack {
 const PROJECT = 'project.hillock.json';
 const FOLDER = 'assets/';
 const ASSET = /^assets\/[0-9a-f]{64}(\.[a-z0-9]{1,5})?$/;
-/** Bytes of all that a pack may unfold to. */
-export const MOST_BYTES = 320 * 1024 * 1024;
 export const MOST_FILES = 2000;
 
 /** Endings of media types, so that the files of a pack open by themselves. */
@@ -64,8 +63,8 @@ export function writePack(doc: Doc, files: readonly (PackedFile & { mediaType: s
 export function readPack(bytes: Uint8Array): Result<Pack> {
 	const entries = readZip(bytes, {
 		wants: (name) => name === PROJECT || ASSET.test(name),
-		mostBytes: MOST_BYTES,
-		mostOf: (name) => (name === PROJECT ? MAX_FILE_LENGTH : MOST_BYTES),
+		mostBytes: MOST_PACK_BYTES,
+		mostOf: (name) => (name === PROJECT ? MAX_FILE_LENGTH : MOST_PACK_BYTES),
 		mostFiles: MOST_FILES,
 	});
 	if (!entries.ok) return entries;

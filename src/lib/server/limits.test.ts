@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { MOST_ROWS } from '$core/formats/csv/shipping';
-import { MOST_KEYS, MOST_PARTS } from '$core/formats/incoming/document';
-import { MAX_FILE_LENGTH } from '$core/formats/project/file';
-import { MOST_BYTES, MOST_FILES } from '$core/formats/project/pack';
+import { MOST_PARTS } from '$core/formats/incoming/document';
+import { MAX_FILE_LENGTH, MOST_ASSET_BYTES, MOST_KEYS, MOST_PACK_BYTES } from '$core/formats/project/limits';
+import { MOST_FILES } from '$core/formats/project/pack';
 import { FORMATS } from '$core/formats/registry';
 import { MAX_JSON_DEPTH } from '$core/json';
 import { MAX_CLIP_TICKS } from '$core/time';
@@ -11,8 +11,7 @@ import { MOST_ROUNDS } from '$core/tracks/rounds';
 import { ticksToSeconds } from '$player/time';
 import { BACKUPS_KEPT } from './db/backups';
 import { MEMORY_LIMIT_MB, TIME_LIMIT_MS, WAITING_LIMIT } from './exports/pool';
-import { PROJECT_ASSETS } from './project-store';
-import { ASSET_LIMIT, EDIT_LIMIT, MEGABYTE, PACK_LIMIT } from './request';
+import { ASSET_LIMIT, EDIT_LIMIT, MEGABYTE, PACK_LIMIT, REQUEST_LIMIT } from './request';
 
 const megabytes = (bytes: number) => `${bytes / MEGABYTE} MB`;
 const taken = (id: string) => megabytes(FORMATS.find((format) => format.id === id)!.takes!.mostBytes);
@@ -23,12 +22,13 @@ it('the table of limits says what holds', () => {
 	expect(table).toMatchObject({
 		'a clip': `${ticksToSeconds(MAX_CLIP_TICKS)} s`,
 		'a project file': megabytes(MAX_FILE_LENGTH),
-		'a project with its files in a zip, unpacked': megabytes(MOST_BYTES),
+		'a project with its files in a zip, unpacked': megabytes(MOST_PACK_BYTES),
 		'files in such a zip': String(MOST_FILES),
 		'a body that is sent to import a project': megabytes(PACK_LIMIT),
 		'an edit': megabytes(EDIT_LIMIT),
+		'any other request': megabytes(REQUEST_LIMIT),
 		'a picture, film, sound or model': megabytes(ASSET_LIMIT),
-		'all pictures, films, sounds and models of a project': megabytes(PROJECT_ASSETS),
+		'all pictures, films, sounds and models of a project': megabytes(MOST_ASSET_BYTES),
 		'a glTF file that comes in': taken('gltf'),
 		'a table that comes in': taken('csv'),
 		'a skeleton with motion that comes in': taken('bvh'),
@@ -50,9 +50,9 @@ it('the table of limits says what holds', () => {
 		megabytes(MAX_FILE_LENGTH),
 	]);
 	// What a project may keep fits into the zip that it is saved as, with its own file, and that into a body.
-	expect(MOST_BYTES).toBeGreaterThanOrEqual(PROJECT_ASSETS + MAX_FILE_LENGTH);
+	expect(MOST_PACK_BYTES).toBeGreaterThanOrEqual(MOST_ASSET_BYTES + MAX_FILE_LENGTH);
 	expect([PACK_LIMIT, FORMATS.find(({ id }) => id === 'pack')!.takes!.mostBytes]).toEqual([
-		MOST_BYTES,
-		MOST_BYTES,
+		MOST_PACK_BYTES,
+		MOST_PACK_BYTES,
 	]);
 });

@@ -9,6 +9,7 @@ import { diffDocuments, isEmpty, touchedIds, touchesAny, type Changeset } from '
 import { applyChecked } from '$core/document/checked-changeset';
 import { migrateEntity, VERSION } from '$core/document/migrate';
 import type { TakenIn } from '$core/formats/format';
+import { MOST_ASSET_BYTES } from '$core/formats/project/limits';
 import { assetsOf } from '$core/document/assets';
 import { emptyDoc, MAPS, type Doc, type Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
@@ -24,9 +25,6 @@ import { ApiError } from './problem';
 import { changesetOf, tellRows, walkBack } from './versions';
 
 export const newId = customAlphabet('0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz', 16);
-
-/** Bytes that the pictures and films of one project may take. */
-export const PROJECT_ASSETS = 256 * 1024 * 1024;
 
 /** A file that comes with a document. */
 export interface NewFile extends Media {
@@ -181,7 +179,7 @@ export class ProjectStore {
 	}
 
 	private keepAsset(project: string, { name, content, mediaType }: Media): Schemas['Asset'] {
-		if (this.assets.size(project) + content.length > PROJECT_ASSETS)
+		if (this.assets.size(project) + content.length > MOST_ASSET_BYTES)
 			throw new ApiError('too-large', 'The pictures, films and models of a project may take 256 MB in all.');
 		const id = sha256(content);
 		this.assets.insert({ project, id, name, media_type: mediaType, content, made_at: this.now() });

@@ -1,14 +1,17 @@
 /** Reading requests: bodies within a limit, JSON within a depth, headers as what they mean. */
+import { MAX_FILE_LENGTH, MOST_PACK_BYTES } from '$core/formats/project/limits';
 import { parseJson } from '$core/json';
 import { ApiError } from './problem';
 
 export const MEGABYTE = 1024 * 1024;
-/** Largest changeset. */
-export const EDIT_LIMIT = 8 * MEGABYTE;
+/** Largest changeset: one that changes all that a project may have. */
+export const EDIT_LIMIT = MAX_FILE_LENGTH;
+/** Largest request that carries no edit: it names what is to be done. */
+export const REQUEST_LIMIT = 1 * MEGABYTE;
 /** Largest picture or film. */
 export const ASSET_LIMIT = 32 * MEGABYTE;
 /** Largest project with its files in one. */
-export const PACK_LIMIT = 320 * MEGABYTE;
+export const PACK_LIMIT = MOST_PACK_BYTES;
 
 /** The body; refused as soon as it is longer than `limit` bytes. */
 export async function bodyBytes(request: Request, limit: number): Promise<Buffer> {

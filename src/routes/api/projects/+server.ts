@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { answer, ApiError } from '$lib/server/problem';
 import { projectCard } from '$lib/server/project-card';
-import { bodyJson, EDIT_LIMIT, textMember } from '$lib/server/request';
+import { bodyJson, REQUEST_LIMIT, textMember } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
 export function GET(): Promise<Response> {
@@ -10,7 +10,7 @@ export function GET(): Promise<Response> {
 
 export function POST({ request }): Promise<Response> {
 	return answer(async () => {
-		const body = await bodyJson(request, EDIT_LIMIT);
+		const body = await bodyJson(request, REQUEST_LIMIT);
 		const name = textMember(body, 'name', 120);
 		const space = textMember(body, 'space', 20);
 		if (space !== 'world' && space !== 'interface') {

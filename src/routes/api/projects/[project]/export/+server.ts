@@ -4,7 +4,7 @@ import { answer } from '$lib/server/problem';
 import { readExportRequest } from '$lib/server/exports/request';
 import { exportTogether } from '$lib/server/exports/together';
 import { newId } from '$lib/server/project-store';
-import { bodyJson, EDIT_LIMIT } from '$lib/server/request';
+import { bodyJson, REQUEST_LIMIT } from '$lib/server/request';
 import { getStore } from '$lib/server/store';
 
 /** Writes clips as a file, reads it back, and keeps it to be fetched. */
@@ -12,7 +12,7 @@ export function POST({ params, request }): Promise<Response> {
 	return answer(async () => {
 		const store = getStore();
 		const { doc } = store.load(params.project);
-		const task = readExportRequest(await bodyJson(request, EDIT_LIMIT), doc);
+		const task = readExportRequest(await bodyJson(request, REQUEST_LIMIT), doc);
 		const { file, report } = await exportTogether(params.project, doc, task);
 		const id = newId();
 		store.exports.insert({
