@@ -30,6 +30,7 @@ const FLOORS = [
 	'blend',
 	'fit',
 	'edits',
+	'motions',
 	'check',
 	'tracks',
 	'formats',

@@ -26,6 +26,7 @@ const KINDS = [
 	'mix',
 	'rehearsal',
 	'profile',
+	'motion',
 	'changeset',
 ];
 

@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 11;
+export const VERSION = 12;
 
 type Body = Record<string, unknown>;
 
@@ -42,6 +42,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	9: { newMaps: ['mixes'] },
 	// Profiles.
 	10: { newMaps: ['profiles'] },
+	// Motions of one's own.
+	11: { newMaps: ['motions'] },
 };
 
 function isBody(value: unknown): value is Body {

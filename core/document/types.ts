@@ -1,5 +1,6 @@
 /** The document: one project as a set of small entities by id. Immutable in memory; edits make new ones. */
 import { EDGES, MOST_WEIGHTS, type Drawing } from './drawing';
+import type { Reference, Sound } from './aids';
 import type { Ends } from '../../player/curve/flat';
 import type { Key, VectorKey } from '../curve/types';
 import type { Loop } from '../../player/loop';
@@ -8,10 +9,12 @@ import type { ColourSpace } from '../../player/maths/colour';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import type { Space } from '../pose/space';
 import type { Vec3 } from '../../player/maths/vector';
+import type { Motion } from './motions';
 import type { Profile } from './profiles';
 import type { Rehearsal } from './rehearsals';
 import type { Layer, Mix, Trigger } from './triggers';
 
+export * from './aids';
 export * from './drawing';
 
 export interface Project {
@@ -66,33 +69,6 @@ export interface Part {
 	visible: boolean;
 	/** Absent where there are none. */
 	numbers?: readonly OwnNumber[];
-}
-
-/** A picture or a film behind the stage while a clip is made: never part of what is shipped. */
-export interface Reference {
-	kind: 'picture' | 'film';
-	/** SHA-256 of the content, in hexadecimal. */
-	asset: string;
-	name: string;
-	/** Middle and width, in the project's units. */
-	x: number;
-	y: number;
-	width: number;
-	opacity: number;
-	/** Of a film: ticks of the clip at which it begins, and its seconds in each of the clip's. */
-	begins: number;
-	rate: number;
-}
-
-/** A sound that is heard while a clip plays here: never part of what is shipped. */
-export interface Sound {
-	/** SHA-256 of the content, in hexadecimal. */
-	asset: string;
-	name: string;
-	/** Ticks of the clip at which it begins. */
-	begins: number;
-	/** Loudness as a factor. */
-	gain: number;
 }
 
 /** A finding of the checks that is meant to be so, found again by its rule, its place and its time. */
@@ -246,7 +222,8 @@ export type Entity =
 	| Layer
 	| Mix
 	| Rehearsal
-	| Profile;
+	| Profile
+	| Motion;
 
 export interface Doc {
 	project: Project;
@@ -262,6 +239,7 @@ export interface Doc {
 	mixes: Readonly<Record<string, Mix>>;
 	rehearsals: Readonly<Record<string, Rehearsal>>;
 	profiles: Readonly<Record<string, Profile>>;
+	motions: Readonly<Record<string, Motion>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
@@ -278,6 +256,7 @@ export const MAPS = [
 	'mixes',
 	'rehearsals',
 	'profiles',
+	'motions',
 ] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
@@ -293,6 +272,7 @@ export const MAP_OF = {
 	mix: 'mixes',
 	rehearsal: 'rehearsals',
 	profile: 'profiles',
+	motion: 'motions',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;

@@ -6,6 +6,7 @@ import { compileExpression } from '../formula/expression';
 import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';
 import { badReferences } from './references';
+import type { Motion } from './motions';
 import type { Mix } from './triggers';
 import {
 	blendId,
@@ -20,6 +21,7 @@ import {
 	type Entity,
 	type Formula,
 	type Part,
+	type Property,
 } from './types';
 import * as validators from './validators.generated.js';
 
@@ -79,6 +81,7 @@ export function validateRules(entity: Entity, prefix: string): Problem[] {
 		return [{ pointer: `${prefix}/id`, message: "A blend's id must be from/to/blend." }];
 	if (entity.type === 'part') return [...validatePath(entity, prefix), ...validateNumbers(entity, prefix)];
 	if (entity.type === 'mix') return validateStops(entity, prefix);
+	if (entity.type === 'motion') return validateMotion(entity, prefix);
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
 }
 
@@ -124,7 +127,7 @@ function validateNumbers({ numbers = [] }: Part, prefix: string): Problem[] {
 const UNIT_LENGTH = 1e-3;
 
 /** What is wrong with a key for the kind of its channel. */
-function misfit({ property }: Channel, key: Key, next: Key | undefined): string | null {
+function misfit(property: Property, key: Key, next: Key | undefined): string | null {
 	const { vector } = key;
 	if (isVector(property) && !vector) return `A key of ${property} needs a vector.`;
 	if (!isVector(property) && vector) return 'Only colours and orientations have vectors.';
@@ -180,6 +183,11 @@ function validateChannel(channel: Channel, prefix: string): Problem[] {
 	if (isVector(property) && channel.accumulates) {
 		return [{ pointer: `${prefix}/accumulates`, message: `A channel of ${property} cannot add up.` }];
 	}
+	return validateKeys(property, keys, prefix);
+}
+
+/** Rules of the keys of a channel, in a clip or in a motion. */
+function validateKeys(property: Property, keys: readonly Key[], prefix: string): Problem[] {
 	for (let i = 0; i < keys.length; i++) {
 		if (i > 0 && keys[i].t <= keys[i - 1].t) {
 			return [
@@ -187,7 +195,7 @@ function validateChannel(channel: Channel, prefix: string): Problem[] {
 			];
 		}
 		const { shape } = keys[i];
-		const wrong = misfit(channel, keys[i], keys[i + 1]);
+		const wrong = misfit(property, keys[i], keys[i + 1]);
 		if (wrong) return [{ pointer: `${prefix}/keys/${i}`, message: wrong }];
 		if (shape.kind === 'stops') {
 			const bad = shape.stops.findIndex((stop, j) => j > 0 && stop.x < shape.stops[j - 1].x);
@@ -200,6 +208,28 @@ function validateChannel(channel: Channel, prefix: string): Problem[] {
 		if (shape.kind === 'steps' && shape.jump === 'jump-none' && shape.count < 2) {
 			return [{ pointer: `${prefix}/keys/${i}/shape/count`, message: 'jump-none needs two steps or more.' }];
 		}
+	}
+	return [];
+}
+
+/** A motion begins at 0 and ends with its last key; no number is in it twice. */
+function validateMotion({ channels, length }: Motion, prefix: string): Problem[] {
+	const seen = new Set<string>();
+	for (const [i, { property, component, keys }] of channels.entries()) {
+		const at = `${prefix}/channels/${i}`;
+		const name = `${property} ${component}`;
+		if (!componentsOf(property).includes(component))
+			return [
+				{ pointer: `${at}/component`, message: `The property ${property} has no component "${component}".` },
+			];
+		if (seen.has(name)) return [{ pointer: at, message: `There are two channels for ${name}.` }];
+		seen.add(name);
+		const problems = validateKeys(property, keys, at);
+		if (problems.length > 0) return problems;
+		if (keys.at(-1)!.t > length)
+			return [
+				{ pointer: `${prefix}/length`, message: 'A motion is as long as its last key is late, at least.' },
+			];
 	}
 	return [];
 }

@@ -4,7 +4,7 @@ import { compileCurve } from '../curve/compile';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import { PLAYS_ONCE } from '../curve/handles';
 import { makeQuay } from '../../demo/quay';
-import { putBounce } from './put-bounce';
+import { putChannels } from './put-channels';
 import { channelId, type Component, type Doc, type Property } from '../document/types';
 import { bounceTicks, buildBounce, keptAcross, type BounceSettings } from './bounce-builder';
 import { curveOf } from '../clip/compile';
@@ -161,7 +161,7 @@ it('dropped into a clip where it moves already, it does what the drop says and n
 	const y = idOf('translation', 'y');
 	const settings = { ...SETTINGS, height: valueAt(quay, y, t) - SETTINGS.ground };
 	const drop = buildBounce(settings, 'mail-sack', 'world', quay.project.frameRate);
-	const doc = putBounce(quay, clip, drop, t);
+	const doc = putChannels(quay, clip, drop, t).doc;
 	const end = t + bounceTicks(drop);
 	expect(doc.clips[clip.id].length).toBe(Math.max(clip.length, end));
 	for (const { property, component, keys } of drop) {

@@ -5,22 +5,30 @@
 	import ChannelCard from './ChannelCard.svelte';
 	import ClipCard from './ClipCard.svelte';
 	import FormulaCard from './FormulaCard.svelte';
+	import MotionCard from './MotionCard.svelte';
 	import PartCard from './PartCard.svelte';
 	import RetimeCard from './RetimeCard.svelte';
 	import SpanCard from './SpanCard.svelte';
 
 	const session = useSession();
-	const CARDS = ['span', 'channel', 'part', 'clip'] as const;
-	const WORDS: Record<BenchCard, string> = { span: 'Easing', channel: 'Channel', part: 'Part', clip: 'Clip' };
+	const CARDS = ['span', 'channel', 'part', 'motions', 'clip'] as const;
+	const WORDS: Record<BenchCard, string> = {
+		span: 'Easing',
+		channel: 'Channel',
+		part: 'Part',
+		motions: 'Motions',
+		clip: 'Clip',
+	};
 	let wanted = $state<BenchCard | null>(null);
 	const can = $derived<Record<BenchCard, boolean>>({
 		span: session.selection.keys.size > 0,
 		channel: session.selection.channels.length > 0 || session.selection.formula !== null,
 		part: session.selection.part !== null,
+		motions: true,
 		clip: true,
 	});
 	/** The nearest to what was picked. */
-	const natural = $derived(CARDS.find((name) => can[name])!);
+	const natural = $derived(CARDS.find((name) => can[name] && name !== 'motions')!);
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
 
 	const laneCount = $derived(session.selection.channels.length);
@@ -70,6 +78,8 @@
 			<FormulaCard />
 		{:else if card === 'channel'}
 			<ChannelCard channels={session.selection.channels} />
+		{:else if card === 'motions'}
+			<MotionCard />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -7,7 +7,7 @@
 	import { compileCurve } from '$core/curve/compile';
 	import { evaluateCurve } from '$player/curve/evaluate';
 	import { PLAYS_ONCE } from '$core/curve/handles';
-	import { putBounce } from '$core/edits/put-bounce';
+	import { putChannels } from '$core/edits/put-channels';
 	import type { Part } from '$core/document/types';
 	import { ticksToFrame } from '$core/time';
 	import { ticksToSeconds } from '$player/time';
@@ -99,7 +99,7 @@
 		const { clip } = session;
 		if (!clip) return;
 		const t = Math.round(session.transport.local);
-		session.edit(`Drop ${part.name}`, (doc) => putBounce(doc, clip, channels, t));
+		session.edit(`Drop ${part.name}`, (doc) => putChannels(doc, clip, channels, t).doc);
 		open = false;
 	}
 </script>

@@ -5,6 +5,7 @@
 	import { keepShape } from '$lib/acts/keep-shape';
 	import { useSession } from '$lib/session/session.svelte';
 	import { shapeWords } from '$lib/acts/synonyms';
+	import KeepUnderName from '$lib/ui/KeepUnderName.svelte';
 	import { rankOf } from '$lib/ui/find';
 	import { roving } from '$lib/ui/roving';
 	import { FAMILY_SHEET, isChosen, MORE_EASINGS, SHAPE_SHEET, type ShapeChoice } from './shapes';
@@ -20,7 +21,6 @@
 	const session = useSession();
 	const own = $derived(Object.values(session.doc.shapes).sort(byOrder));
 	let search = $state('');
-	let naming = $state<string | null>(null);
 
 	const wanted = $derived(search.trim().toLowerCase());
 	const sheet = $derived(
@@ -39,12 +39,6 @@
 		label: name,
 		words: [...(note ? [note] : []), ...shapeWords(name)],
 	});
-
-	function keep() {
-		const name = naming?.trim();
-		if (name && keepable) keepShape(session, name.slice(0, 120), keepable);
-		naming = null;
-	}
 </script>
 
 <div class="flex flex-col gap-1.5">
@@ -56,37 +50,15 @@
 			aria-label="find a shape"
 			bind:value={search}
 		/>
-		{#if naming === null}
-			<button
-				type="button"
-				class="btn !min-h-[24px]"
-				disabled={!keepable}
-				title={keepable
-					? 'Put this shape into the sheet, under a name'
-					: 'This span has no shape of its own to keep'}
-				onclick={() => (naming = '')}>Save shape</button
-			>
-		{:else}
-			<form
-				class="flex items-center gap-1"
-				onsubmit={(event) => {
-					event.preventDefault();
-					keep();
-				}}
-			>
-				<!-- svelte-ignore a11y_autofocus -->
-				<input
-					class="field !min-h-[24px] w-[130px]"
-					aria-label="name of the shape"
-					placeholder="name"
-					maxlength="120"
-					autofocus
-					bind:value={naming}
-					onkeydown={(event) => event.key === 'Escape' && (naming = null)}
-				/>
-				<button type="submit" class="btn !min-h-[24px]" disabled={!naming.trim()}>Save</button>
-			</form>
-		{/if}
+		<KeepUnderName
+			label="Save shape"
+			what="shape"
+			title={keepable
+				? 'Put this shape into the sheet, under a name'
+				: 'This span has no shape of its own to keep'}
+			disabled={!keepable}
+			onkeep={(name) => keepable && keepShape(session, name, keepable)}
+		/>
 	</div>
 	<div
 		class="grid grid-cols-[repeat(auto-fill,minmax(64px,1fr))] gap-1"

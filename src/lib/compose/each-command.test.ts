@@ -251,10 +251,13 @@ async function tried(id: string, name: string): Promise<string[]> {
 	return lines;
 }
 
+/** Commands that do alike: one of them stands for all. */
+const isAlike = (id: string) => id.startsWith('motion-') && id !== 'motion-hop';
+
 it('each command does this', async () => {
 	const names = Object.keys(PLACES);
 	const lines: string[] = [];
-	for (const { id, group, label, keys } of makeAll(open('nothing'))) {
+	for (const { id, group, label, keys } of makeAll(open('nothing')).filter((own) => !isAlike(own.id))) {
 		const able = names.filter((name) =>
 			makeAll(open(name))
 				.find((own) => own.id === id)!

@@ -2,12 +2,14 @@
 import type { Session } from '$lib/session/session.svelte';
 import { hasProperty } from '$core/document/rest';
 import type { Part } from '$core/document/types';
+import { STARTER_MOTIONS } from '$core/motions/starter';
 import type { BenchField } from '$lib/session/fields';
 import { DRAWING_NAMES } from '$core/document/labels';
 import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { hangPart, stepInTree } from '$lib/acts/hang-part';
 import { pickKeysOf } from '$lib/acts/key-actions';
+import { putMotionHere } from '$lib/acts/motions';
 import { filesForParts } from '$lib/acts/part-files';
 import { addPart, copyPart, deletePart, newPartKinds } from '$lib/acts/new-parts';
 import { ALIGNMENTS } from '$core/edits/align';
@@ -185,6 +187,15 @@ function partsAtRest(session: Session): Command[] {
 			addNumber(session, part);
 			session.asks.field = 'part-numbers';
 		}),
+		onPart(
+			'part-motions',
+			'Motions: ready-made, and your own',
+			'',
+			() => (session.asks.field = 'motion-find'),
+		),
+		...STARTER_MOTIONS.map(({ motion }) =>
+			onPart(`motion-${motion.id}`, `Motion: ${motion.name}`, '', () => putMotionHere(session, motion)),
+		),
 		onPart('part-bounce', 'Drop and bounce the part', '', () => (session.asks.sheet = 'bounce')),
 		onPart('part-delete', 'Delete the part and its children', '', (part) => deletePart(session, part)),
 	];

@@ -10,6 +10,7 @@ import { closeLive, liveStream } from './live';
 import type { Changeset } from '$core/document/changeset';
 import { diffDocuments } from '$core/document/changeset';
 import { putBlend, putCue, putSavedShape } from '$core/edits/clips';
+import { MAX_FILE_LENGTH } from '$core/formats/project/limits';
 import { newFormula, putFormula } from '$core/edits/formulas';
 import { setValue } from '$core/edits/keys';
 import { removePart } from '$core/edits/parts';
@@ -30,6 +31,7 @@ import * as undoRoute from '../../routes/api/projects/[project]/undo/+server';
 import { openDatabase } from './db/database';
 import { openapi } from '$lib/api/openapi';
 import { ProjectStore } from './project-store';
+import { EDIT_LIMIT } from './request';
 import { allowFollowing, refuseStrangers } from './safety';
 import { closeStore, getStore } from './store';
 
@@ -415,7 +417,7 @@ describe('edits', () => {
 
 	it('over the size limit are refused unread', async () => {
 		const { id } = newProject();
-		const text = `{"editId":"big","label":"big","changeset":"${'x'.repeat(9 * 1024 * 1024)}"}`;
+		const text = `{"editId":"big","label":"big","changeset":"${'x'.repeat(EDIT_LIMIT)}"}`;
 		expect(
 			(await ask(projectRoute.PATCH as Handler, id, { text, headers: { 'if-match': '"0"' } })).status,
 		).toBe(413);
@@ -509,8 +511,9 @@ describe('imports', () => {
 		expect(getStore().list()).toEqual([]);
 	});
 
-	it('of 60 MB are refused by their size', async () => {
-		expect((await send('['.repeat(60 * 1024 * 1024))).status).toBe(413);
+	it('of 60 MB of brackets are refused by their depth, larger ones by their size', async () => {
+		expect((await send('['.repeat(60 * 1024 * 1024))).status).toBe(400);
+		expect((await send('['.repeat(MAX_FILE_LENGTH + 1))).status).toBe(413);
 	});
 });
 

@@ -2,7 +2,7 @@
 
 import type { Property } from '$core/document/types';
 
-export type BenchCard = 'span' | 'channel' | 'part' | 'clip';
+export type BenchCard = 'span' | 'channel' | 'part' | 'motions' | 'clip';
 
 /** The fields of the bench, and the card that each stands on. */
 export const BENCH_FIELDS = {
@@ -27,6 +27,7 @@ export const BENCH_FIELDS = {
 	'part-pivot': 'part',
 	'part-reveal': 'part',
 	'part-numbers': 'part',
+	'motion-find': 'motions',
 	'clip-name': 'clip',
 	'clip-length': 'clip',
 	'clip-rate': 'clip',
