@@ -14,6 +14,7 @@
 	import { projectsIn } from '$lib/projects/unpack';
 	import MendedNotice from '$lib/projects/MendedNotice.svelte';
 	import ProjectTile from '$lib/projects/ProjectTile.svelte';
+	import { MAX_FILE_LENGTH, MOST_PACK_BYTES } from '$core/formats/project/limits';
 	import { ACCEPTED } from '$core/formats/registry';
 	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
 	import { theme } from '$lib/ui/theme.svelte';
@@ -60,9 +61,10 @@
 	}
 	async function importFiles(files: FileList | null | undefined) {
 		for (const file of files ?? []) {
-			const most = /\.zip$/i.test(file.name) ? 256 : 32;
-			if (file.size > most * 1024 * 1024) {
-				toast.error(`${file.name} is too large`, { description: `It may have ${most} MB at most.` });
+			const most = /\.zip$/i.test(file.name) ? MOST_PACK_BYTES : MAX_FILE_LENGTH;
+			if (file.size > most) {
+				const megabytes = most / 1024 / 1024;
+				toast.error(`${file.name} is too large`, { description: `It may have ${megabytes} MB at most.` });
 				continue;
 			}
 			busy = `Reading ${file.name}`;
@@ -160,6 +162,7 @@
 <header class="flex h-12 items-center gap-4 border-b border-rule px-5">
 	<Wordmark />
 	<span class="text-muted">clips with a shape</span>
+	<a class="btn btn-plain" href="/guide">Guide</a>
 	<button
 		type="button"
 		class="btn btn-square btn-plain ml-auto"

@@ -11,7 +11,7 @@ const WORDS: Readonly<Record<Place, string>> = {
 	projects: 'All projects',
 };
 
-/** Undo, redo, and the ways to other places. */
+/** Undo, redo, the guide, and the ways to other places. */
 export function roomCommands(
 	session: Session,
 	places: readonly Place[],
@@ -19,6 +19,7 @@ export function roomCommands(
 ): Command[] {
 	const { saver } = session;
 	const command = commandsOf('Edit');
+	const { asks } = session;
 	return [
 		command(
 			'undo',
@@ -35,7 +36,8 @@ export function roomCommands(
 			() => saver.redo !== null,
 		),
 		...places.map((place) => command(place, WORDS[place], '', () => goTo(place))),
-		command('find', 'Find a command, a clip or a part', '$mod+k', () => (session.asks.sheet = 'finder')),
+		command('find', 'Find a command, a clip or a part', '$mod+k', () => (asks.sheet = 'finder')),
+		command('guide-pages', 'Guide: how it is done, page by page', 'F1', () => asks.toggleGuide()),
 	];
 }
 

@@ -57,6 +57,7 @@ export const SYNONYMS: Readonly<Record<string, readonly string[]>> = {
 	'handles-flat': ['flat tangent', 'zero slope'],
 	'handles-joined': ['unify', 'align handles', 'unbroken', 'weighted'],
 	'handles-split': ['break', 'break tangents', 'corner', 'cusp'],
+	'guide-pages': ['help', 'manual', 'documentation', 'how to', 'learn', 'tutorial', 'docs'],
 	'part-motions': ['preset', 'behaviour', 'template', 'library', 'effect', 'entrance', 'exit'],
 	'part-new': ['object', 'node', 'layer', 'add part', 'element', 'shape layer'],
 	'part-new-icon': ['symbol', 'glyph'],

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import BookOpen from '@lucide/svelte/icons/book-open';
 	import CircleQuestionMark from '@lucide/svelte/icons/circle-question-mark';
 	import History from '@lucide/svelte/icons/history';
 	import Moon from '@lucide/svelte/icons/moon';
@@ -11,6 +12,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { theme } from '$lib/ui/theme.svelte';
 	import ClipMenu from './ClipMenu.svelte';
+	import GuideBeside from './GuideBeside.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
 	/** With the commands of Compose, its clips can be changed and its sheets opened; where there is a finder, it can be. */
@@ -130,6 +132,14 @@
 				onclick={() => (session.asks.sheet = 'finder')}><Search size={16} /></button
 			>
 		{/if}
+		<button
+			type="button"
+			class="btn btn-square btn-plain"
+			aria-label="guide"
+			aria-pressed={session.asks.guidePage !== null}
+			title="Guide: how it is done, page by page (F1)"
+			onclick={() => session.asks.toggleGuide()}><BookOpen size={16} /></button
+		>
 		{#if commands}
 			<button
 				type="button"
@@ -141,3 +151,4 @@
 		{/if}
 	</span>
 </header>
+<GuideBeside commands={commands ?? []} />

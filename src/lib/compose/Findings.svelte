@@ -7,6 +7,7 @@
 	import { ticksToFrame } from '$core/time';
 	import { useSession } from '$lib/session/session.svelte';
 	import { BackgroundChecks } from '$lib/workers/checks.svelte';
+	import { FIRST_PAGE, PAGE_OF_RULE } from '$lib/ui/guide-pages';
 	import { writeNumber } from '$lib/ui/number-text';
 	import Popover from '$lib/ui/Popover.svelte';
 
@@ -79,7 +80,14 @@
 			>
 		</div>
 		<p>{place(finding)}: {told.measure}</p>
-		<p class="text-muted">{told.why}</p>
+		<p class="text-muted">
+			{told.why}
+			<button
+				type="button"
+				class="underline hover:text-ink"
+				onclick={() => (session.asks.guidePage = PAGE_OF_RULE[finding.rule] ?? FIRST_PAGE)}>Learn more</button
+			>
+		</p>
 		{#each told.mends as { id, label } (id)}
 			<button type="button" class="btn mr-1 mt-1 !min-h-[24px]" onclick={() => mend(finding, id, label)}
 				>{label}</button

@@ -512,7 +512,7 @@ describe('imports', () => {
 	});
 
 	it('of 60 MB of brackets are refused by their depth, larger ones by their size', async () => {
-		expect((await send('['.repeat(60 * 1024 * 1024))).status).toBe(400);
+		expect((await send('['.repeat(60 * 1024 * 1024))).status).toBe(422);
 		expect((await send('['.repeat(MAX_FILE_LENGTH + 1))).status).toBe(413);
 	});
 });

@@ -22,8 +22,14 @@ export class Asks {
 	newPart = $state<'icon' | 'picture' | 'drawing' | 'model' | null>(null);
 	/** What the sheet about time is opened for. */
 	timeChange = $state<'insert' | 'hold' | 'remove'>('insert');
+	/** The page of the guide that stands beside the work, by its id; empty for that of the room. */
+	guidePage = $state<string | null>(null);
 	/** The first clip in six steps goes on beside the work. */
 	guide = $state(false);
 	/** Edits that clash with another window's are looked at, to choose. */
 	conflicts = $state(false);
+
+	toggleGuide(): void {
+		this.guidePage = this.guidePage === null ? '' : null;
+	}
 }
