@@ -13,6 +13,9 @@ import {
 	shownValue,
 	type MotionAmounts,
 } from './put';
+import { checkClip } from '../check/check';
+import { emptyDoc } from '../document/types';
+import { BEGINNINGS, begin } from './beginnings';
 import { STARTER_MOTIONS } from './starter';
 import { takeMotion } from './take';
 
@@ -176,4 +179,16 @@ it('is made of the keys of one part, and put on another one as far as that is la
 		Object.values(two.channels).map(({ id, keys }) => [id, new Set(keys.map(({ t }) => t))]),
 	);
 	expect(takeMotion(two, both, as)).toHaveProperty('why');
+});
+
+it.each(BEGINNINGS)('a project can begin with: %s', (what) => {
+	for (const space of ['world', 'interface'] as const) {
+		const doc = begin(emptyDoc({ type: 'project', id: 'p', name: 'P', space, frameRate: 30 }), what);
+		expect(readProjectFile(writeProjectFile(doc))).toMatchObject({ ok: true });
+		const [clip] = Object.values(doc.clips);
+		expect(Object.keys(doc.clips)).toHaveLength(what === 'nothing' ? 0 : 1);
+		if (!clip) continue;
+		expect(checkClip(doc, clip)).toEqual([]);
+		expect(Object.values(doc.channels).some(({ property }) => property === 'opacity')).toBe(false);
+	}
 });

@@ -17,6 +17,8 @@
 	import { MAX_FILE_LENGTH, MOST_PACK_BYTES } from '$core/formats/project/limits';
 	import { ACCEPTED } from '$core/formats/registry';
 	import { addresses, api, type ApiProblem, type ProjectCard } from '$lib/api/client';
+	import type { Beginning } from '$core/motions/beginnings';
+	import { freeName } from '$lib/acts/naming';
 	import { theme } from '$lib/ui/theme.svelte';
 	import Wordmark from '$lib/ui/Wordmark.svelte';
 
@@ -24,6 +26,27 @@
 	let making = $state(false);
 	let name = $state('');
 	let space = $state<'world' | 'interface'>('world');
+	let start = $state<Beginning>('nothing');
+	/** What a first visit can begin with, at a click. */
+	const FIRST = [
+		{
+			name: 'Card that arrives',
+			space: 'interface',
+			start: 'card',
+			text: 'A card of an app comes up and settles. Pixels, y down.',
+		},
+		{
+			name: 'Ball that hops',
+			space: 'world',
+			start: 'ball',
+			text: 'A ball of a game crouches, jumps, lands, again. Metres, y up.',
+		},
+	] as const;
+	const STARTS: readonly { value: Beginning; title: string }[] = [
+		{ value: 'nothing', title: 'Nothing' },
+		{ value: 'card', title: 'A card that arrives' },
+		{ value: 'ball', title: 'A ball that hops' },
+	];
 	let busy = $state<string | null>(null);
 	let dropping = $state(false);
 	let fileInput: HTMLInputElement;
@@ -45,9 +68,24 @@
 		const place = problem.pointer ? ` Place: ${problem.pointer}` : '';
 		toast.error(problem.title, { description: `${problem.detail}${place}`, duration: 12_000 });
 	}
-	async function create(event: SubmitEvent) {
+	/** A name that no project here has. */
+	function nameFor(base: string): string {
+		return freeName(
+			base,
+			data.projects.map((card) => card.name),
+		);
+	}
+	function askForNew() {
+		name = nameFor('Project');
+		start = 'nothing';
+		making = true;
+	}
+	function create(event: SubmitEvent) {
 		event.preventDefault();
-		const answer = await api.create(name.trim(), space);
+		return make(name.trim(), space, start);
+	}
+	async function make(called: string, inSpace: typeof space, what: Beginning) {
+		const answer = await api.create(called, inSpace, what);
 		if (!answer.ok) return complain(answer.problem);
 		making = false;
 		await goto(`/p/${answer.value.id}`);
@@ -182,11 +220,8 @@
 		<button type="button" class="btn" disabled={!isReady} onclick={addDemo}
 			><Sailboat size={15} />Add the demo</button
 		>
-		<button
-			type="button"
-			class="btn btn-main"
-			disabled={!isReady}
-			onclick={() => ((name = ''), (making = true))}><Plus size={15} />New project</button
+		<button type="button" class="btn btn-main" disabled={!isReady} onclick={askForNew}
+			><Plus size={15} />New project</button
 		>
 		<input
 			bind:this={fileInput}
@@ -202,19 +237,43 @@
 	{/if}
 	{#if busy}<p class="mb-3 text-muted" role="status">{busy} …</p>{/if}
 	{#if data.projects.length === 0}
-		<div class="rounded-lg border border-dashed border-rule px-6 py-14 text-center">
-			<p class="text-base font-semibold">No project yet</p>
-			<p class="mx-auto mt-1 max-w-[420px] text-muted">
-				Begin with a new one, drop a project file or a glTF file anywhere on this page, or look at the harbour
-				post office of the demo.
-			</p>
-			<p class="mt-4 flex justify-center gap-2">
-				<button type="button" class="btn btn-main" disabled={!isReady} onclick={addDemo}>Add the demo</button>
-				<button type="button" class="btn" disabled={!isReady} onclick={() => ((name = ''), (making = true))}
-					>New project</button
+		<section class="rounded-lg border border-dashed border-rule px-6 py-8" aria-label="first steps">
+			<p class="text-base font-semibold">No project yet. Begin with one of these:</p>
+			<div class="mt-4 grid gap-3 sm:grid-cols-3">
+				{#each FIRST as first (first.start)}
+					<button
+						type="button"
+						class="rounded-lg border border-rule bg-sheet p-4 text-left hover:border-moss"
+						disabled={!isReady}
+						onclick={() => make(nameFor(first.name), first.space, first.start)}
+						><strong class="block text-base">{first.name}</strong>
+						<span class="text-muted">{first.text}</span></button
+					>
+				{/each}
+				<button
+					type="button"
+					class="rounded-lg border border-rule bg-sheet p-4 text-left hover:border-moss"
+					disabled={!isReady}
+					onclick={addDemo}
+					><strong class="block text-base">The demo</strong>
+					<span class="text-muted"
+						>A harbour post office: two projects with clips, triggers, blends and cues.</span
+					></button
 				>
+			</div>
+			<p class="mt-4 text-muted">
+				Or <button type="button" class="text-moss underline" disabled={!isReady} onclick={askForNew}
+					>make an empty one</button
+				>, or
+				<button
+					type="button"
+					class="text-moss underline"
+					disabled={!isReady}
+					onclick={() => fileInput.click()}>import a file</button
+				>: a project, glTF, SVG or CSS that moves, a table, a skeleton; it can be dropped anywhere here. The
+				<a class="text-moss underline" href="/guide">guide</a> leads through the work in twelve pages.
 			</p>
-		</div>
+		</section>
 	{/if}
 	<div role="list" aria-label="projects">
 		{#if rows.length > FEW_ROWS}
@@ -292,6 +351,12 @@
 						</label>
 					{/each}
 				</fieldset>
+				<label class="flex items-center gap-2">
+					<span>Start with</span>
+					<select class="field flex-1" bind:value={start}>
+						{#each STARTS as { value, title } (value)}<option {value}>{title}</option>{/each}
+					</select>
+				</label>
 				<div class="flex justify-end gap-2">
 					<button type="button" class="btn" onclick={() => (making = false)}>Cancel</button>
 					<button type="submit" class="btn btn-main" disabled={name.trim() === ''}>Create</button>

@@ -1,5 +1,6 @@
 /** Calls of the API, with its problems as values that say what to do. */
 import createClient from 'openapi-fetch';
+import type { Beginning } from '$core/motions/beginnings';
 import type { components, operations, paths } from './types.generated';
 
 type Schemas = components['schemas'];
@@ -113,8 +114,8 @@ export const api = {
 				...content(file),
 			}),
 		),
-	create: (name: string, space: Schemas['ProjectCard']['space']) =>
-		answerOf(client.POST('/api/projects', { body: { name, space } })),
+	create: (name: string, space: Schemas['ProjectCard']['space'], start: Beginning = 'nothing') =>
+		answerOf(client.POST('/api/projects', { body: { name, space, start } })),
 	/** A file of any format that comes in. */
 	importFile: (file: File) =>
 		answerOf(

@@ -1,5 +1,6 @@
 /** The description of the API, OpenAPI 3.1. */
 import { FORMATS } from '$core/formats/registry';
+import { BEGINNINGS } from '$core/motions/beginnings';
 import { SPACES } from '$core/pose/space';
 import { contentOf, exportPaths } from './openapi-exports';
 import { badBody, jsonBody, missing, problem, project, withTrouble } from './openapi-pieces';
@@ -121,10 +122,19 @@ export const openapi = {
 			},
 			post: {
 				operationId: 'createProject',
-				summary: 'Makes an empty project',
+				summary: 'Makes a project: empty, or with a part that moves already',
 				requestBody: {
 					required: true,
-					...jsonBody(members({ name: { type: 'string', maxLength: 120 }, space: { enum: SPACES } })),
+					...jsonBody(
+						members(
+							{
+								name: { type: 'string', maxLength: 120 },
+								space: { enum: SPACES },
+								start: { enum: BEGINNINGS, description: 'What there is to begin with; nothing if absent.' },
+							},
+							['start'],
+						),
+					),
 				},
 				responses: {
 					'201': { description: 'Its id.', ...id },

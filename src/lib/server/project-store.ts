@@ -11,6 +11,7 @@ import { migrateEntity, VERSION } from '$core/document/migrate';
 import type { TakenIn } from '$core/formats/format';
 import { MOST_ASSET_BYTES } from '$core/formats/project/limits';
 import { assetsOf } from '$core/document/assets';
+import { begin, type Beginning } from '$core/motions/beginnings';
 import { emptyDoc, MAPS, type Doc, type Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { validateDocument, validateShape } from '$core/document/validate';
@@ -220,10 +221,10 @@ export class ProjectStore {
 		return id;
 	}
 
-	create(name: string, space: Space): string {
+	create(name: string, space: Space, start: Beginning = 'nothing'): string {
 		const id = newId();
 		const frameRate = space === 'world' ? 30 : 60;
-		return this.add(emptyDoc({ type: 'project', id, name, space, frameRate }), { id });
+		return this.add(begin(emptyDoc({ type: 'project', id, name, space, frameRate }), start), { id });
 	}
 
 	remove(id: string): void {

@@ -1,4 +1,5 @@
 import { json } from '@sveltejs/kit';
+import { BEGINNINGS, type Beginning } from '$core/motions/beginnings';
 import { answer, ApiError } from '$lib/server/problem';
 import { projectCard } from '$lib/server/project-card';
 import { bodyJson, REQUEST_LIMIT, textMember } from '$lib/server/request';
@@ -16,6 +17,9 @@ export function POST({ request }): Promise<Response> {
 		if (space !== 'world' && space !== 'interface') {
 			throw new ApiError('bad-document', 'The space must be "world" or "interface".', '/space');
 		}
-		return json({ id: getStore().create(name, space) }, { status: 201 });
+		const { start = 'nothing' } = body as { start?: unknown };
+		if (!BEGINNINGS.includes(start as Beginning))
+			throw new ApiError('bad-document', `“start” must be one of ${BEGINNINGS.join(', ')}.`, '/start');
+		return json({ id: getStore().create(name, space, start as Beginning) }, { status: 201 });
 	});
 }

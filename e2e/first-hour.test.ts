@@ -1,6 +1,9 @@
-/** The guide beside the work: found by a word, its links do what they speak of, findings lead to it. */
+/** The first hour: what an empty Hillock offers; the guide beside the work, found by a word, whose links do what they speak of. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { openClip } from './compose';
-import { expect, test } from './server';
+import { expect, test, TestServer } from './server';
 
 test('the guide stands beside the work, and its links bring what they speak of into hand', async ({
 	app,
@@ -51,4 +54,32 @@ test('the guide stands beside the work, and its links bring what they speak of i
 	await expect(app).toHaveURL(/\/guide\/blend$/);
 	await expect(app.getByRole('heading', { name: 'Blend', exact: true })).toBeVisible();
 	expect((await app.goto(`${server.address}/guide/nowhere`))!.status()).toBe(404);
+});
+
+test('an empty Hillock offers what moves already, and what is new has a name', async ({ app }) => {
+	const data = mkdtempSync(join(tmpdir(), 'hillock-'));
+	const server = new TestServer(data, 'serve');
+	await server.start();
+	try {
+		await app.goto(server.address);
+		await app.getByRole('button', { name: /^Ball that hops/ }).click();
+		await expect(app.getByRole('button', { name: /^clip: / })).toContainText('ball hops');
+		await expect(app.locator('[data-lanes-canvas]')).toBeVisible();
+		await app.getByRole('button', { name: 'part ball', exact: true }).click();
+		const readout = app.getByText(/^ball · x/);
+		const before = await readout.textContent();
+		await app.keyboard.press('Space');
+		await expect(readout).not.toHaveText(before!);
+		await app.goto(server.address);
+		await expect(app.getByRole('region', { name: 'first steps' })).toHaveCount(0);
+		await app.getByRole('button', { name: 'New project' }).click();
+		await expect(app.getByRole('textbox', { name: 'Name' })).toHaveValue('Project');
+		await app.getByRole('radio', { name: /^Interface/ }).check();
+		await app.getByRole('combobox', { name: 'Start with' }).selectOption('A card that arrives');
+		await app.getByRole('button', { name: 'Create' }).click();
+		await expect(app.getByRole('button', { name: /^clip: / })).toContainText('card arrives');
+	} finally {
+		await server.stop();
+		rmSync(data, { recursive: true, force: true });
+	}
 });
