@@ -81,6 +81,8 @@ export default ts.config(
 			'build/',
 			'build-node/',
 			'player/dist/',
+			// Of no TypeScript project: they are built by a test.
+			'examples/**/*.svelte',
 			'static/player/',
 			'static/game/',
 			'.svelte-kit/',
@@ -221,8 +223,10 @@ export default ts.config(
 			'svelte.config.js',
 			'src/lib/server/exports/worker.ts',
 			'e2e/*.ts',
+			'examples/**/*.config.js',
 			'core/formats/gltf/gltf-validator.d.ts',
 		],
 		rules: { 'no-restricted-exports': 'off' },
 	},
+	{ files: ['examples/**'], rules: { 'no-console': 'off' } },
 );
