@@ -1,6 +1,8 @@
 /** What the command line makes of its arguments. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { CliError } from './error';
+import { execFileSync } from 'node:child_process';
+import { COMMAND_EXAMPLES } from './examples';
 import { ACTIONS, run } from './program';
 
 let told: string;
@@ -140,4 +142,35 @@ it('an error of a command is told in a line, with its exit code; any other is no
 	await called('check p.json', new CliError('p.json: bad', 1));
 	expect([told, process.exitCode]).toEqual(['hillock: p.json: bad\n', 1]);
 	await expect(called('check p.json', new TypeError('a fault'))).rejects.toThrow('a fault');
+});
+
+it('each command shows an example in its help, which it understands', async () => {
+	await called('--help');
+	const commands = [...told.matchAll(/^ {2}(\w+) (?:\[options\] )?(?:<|\[options\]| {2})/gm)].map(
+		([, name]) => name,
+	);
+	expect(commands.filter((name) => name !== 'help').sort()).toEqual(Object.keys(COMMAND_EXAMPLES).sort());
+	for (const [command, examples] of Object.entries(COMMAND_EXAMPLES))
+		for (const line of examples) {
+			expect(await called(line.replace('hillock ', '')), line).not.toBeNull();
+			await called(`${command} --help`);
+			expect(told).toContain(line);
+		}
+});
+
+it('a shell completes commands, and options of the one that was typed', async () => {
+	process.exitCode = undefined;
+	told = '';
+	await run(['completion', 'bash']);
+	const complete = (words: string[]) =>
+		execFileSync('bash', [
+			'-c',
+			`${told}\nCOMP_WORDS=(${words.join(' ')}); COMP_CWORD=${words.length - 1}; _hillock; echo "\${COMPREPLY[@]}"`,
+		])
+			.toString()
+			.trim();
+	expect(complete(['hillock', 're'])).toBe('rehearse restore');
+	expect(complete(['hillock', 'check', '--s'])).toBe('--sarif --strict');
+	await run(['completion', 'csh']);
+	expect([process.exitCode, told]).toEqual([2, expect.stringContaining('bash, zsh, fish')]);
 });

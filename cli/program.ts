@@ -3,7 +3,9 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { FORMATS, SHIPPING } from '../core/formats/registry';
 import { backupData, restoreData } from './backup';
 import { checkFile } from './check';
+import { printCompletion, SHELLS } from './completion';
 import { CliError } from './error';
+import { COMMAND_EXAMPLES } from './examples';
 import { exportFiles } from './export';
 import { importFile } from './import';
 import { rehearseFile } from './rehearse';
@@ -70,6 +72,7 @@ export const ACTIONS = {
 	rehearseFile,
 	backupData,
 	restoreData,
+	printCompletion,
 };
 type Actions = {
 	[name in keyof typeof ACTIONS]: (...given: Parameters<(typeof ACTIONS)[name]>) => void | Promise<void>;
@@ -233,6 +236,15 @@ export async function run(args: readonly string[], actions: Actions = ACTIONS): 
 	addExport(program, actions);
 	addReading(program, actions);
 	addKeeping(program, actions);
+	program
+		.command('completion')
+		.description('print what makes a shell complete commands and options')
+		.argument('<shell>', SHELLS.join(', '))
+		.action((shell: string) => actions.printCompletion(shell, program));
+	for (const command of program.commands) {
+		const examples = COMMAND_EXAMPLES[command.name()].map((line) => `  ${line}`);
+		command.addHelpText('after', `\nFor example:\n${examples.join('\n')}`);
+	}
 	try {
 		await program.parseAsync(args, { from: 'user' });
 	} catch (error) {

@@ -1,11 +1,12 @@
 /** `npm run screenshots`: a picture of each main view from the demo data, into docs/screenshots. Build first. */
 import { chromium } from '@playwright/test';
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { findChromium, root } from './setup.mjs';
 import { CHROMIUM_ARGS } from './chromium-args.mjs';
+import { tour } from './tour.mjs';
 
 const data = mkdtempSync(join(tmpdir(), 'hillock-shots-'));
 const server = spawn(process.execPath, ['bin/hillock.js', 'demo', '--port', '0', '--data', data], {
@@ -101,6 +102,18 @@ try {
 		await value.press('Escape');
 		await page.getByRole('button', { name: 'Seam', exact: true }).click();
 	});
+	await shoot('compose-motions', async (page) => {
+		await open(page, 'Quay', 'pelican hop');
+		await page.getByRole('button', { name: 'part pelican', exact: true }).click();
+		await page.getByRole('button', { name: 'Motions', exact: true }).click();
+		await page.getByRole('button', { name: 'swing', exact: true }).click();
+		await page.waitForTimeout(500);
+	});
+	await shoot('guide', async (page) => {
+		await open(page, 'Quay', 'sack drop');
+		await page.keyboard.press('F1');
+		await page.getByRole('button', { name: 'Shape', exact: true }).click();
+	});
 	await shoot('rehearse', async (page) => {
 		await open(page, 'Quay', 'sack drop');
 		await page.getByRole('link', { name: 'Rehearse' }).click();
@@ -126,6 +139,7 @@ try {
 		await page.getByRole('radio', { name: '×100' }).check();
 		await page.locator('[data-stage-canvas][data-still]').waitFor();
 	});
+	writeFileSync(`${root}/docs/screenshots/tour.gif`, await tour(browser, address, open));
 	await shoot('ship-film', async (page) => {
 		await open(page, 'Parcel slip', 'slip arrives');
 		await page.getByRole('link', { name: 'Ship' }).click();
