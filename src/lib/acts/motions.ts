@@ -5,9 +5,10 @@ import type { Motion } from '$core/document/motions';
 import { readMotions, writeMotions } from '$core/motions/file';
 import { amountsOf, putMotion, type MotionAmounts } from '$core/motions/put';
 import { keepMotion, removeMotion, takeMotion } from '$core/motions/take';
-import { frameToTicks } from '$core/time';
+import { frameToTicks, ticksToFrame } from '$core/time';
 import { newId } from '$lib/session/ids';
 import type { Session } from '$lib/session/session.svelte';
+import { writeNumber } from '$lib/ui/number-text';
 import { freeName, lastOrder } from './naming';
 import { pickedParts } from './part-acts';
 
@@ -69,7 +70,14 @@ export function tellPut(session: Session, motion: Motion, before: Session['doc']
 	const parts = pickedParts(session).map((id) => session.doc.parts[id]?.name);
 	if (session.doc === before || session.doc.channels === before.channels)
 		toast.error(`The motion ${motion.name} moves nothing that ${parts.join(', ')} has`);
-	else toast(`Put on ${parts.join(', ')}: ${motion.name}`);
+	else {
+		const { clip } = session;
+		const isLonger = clip !== null && clip.length !== before.clips[clip.id]?.length;
+		const frames = clip && writeNumber(ticksToFrame(clip.length, session.frameRate), 1);
+		toast(`Put on ${parts.join(', ')}: ${motion.name}`, {
+			description: isLonger ? `The clip is ${frames} frames long now.` : undefined,
+		});
+	}
 }
 
 /** The motions of this project as a file. */
