@@ -1,5 +1,6 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
+import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
@@ -10,5 +11,7 @@ export default defineConfig({
 	test: {
 		include: ['core', 'player', 'src', 'cli', 'demo'].map((folder) => `${folder}/**/*.test.ts`),
 		testTimeout: 60_000,
+		// One fewer than there are cores by itself: on two that is one.
+		maxWorkers: Math.max(2, availableParallelism() - 1),
 	},
 });
