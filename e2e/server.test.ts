@@ -7,6 +7,7 @@ import { diffDocuments } from '../core/document/changeset';
 import { setValue } from '../core/edits/keys';
 import type { Doc } from '../core/document/types';
 import { projectId } from './compose';
+import { MAX_FILE_LENGTH } from '../core/formats/project/limits';
 import { expect, test, TestServer } from './server';
 
 interface Loaded {
@@ -100,7 +101,7 @@ test('a huge import is cut off by its size, and the server goes on', async ({ se
 	const response = await fetch(`${server.address}/api/projects/import`, {
 		method: 'POST',
 		headers: { 'content-type': 'application/json' },
-		body: '['.repeat(60 * 1024 * 1024),
+		body: '['.repeat(MAX_FILE_LENGTH + 1),
 	});
 	expect(response.status).toBe(413);
 	expect(response.headers.get('content-type')).toContain('application/problem+json');

@@ -121,7 +121,7 @@ class Search implements Measured {
 	/** Begins a stretch; what was noted in the one before is told. */
 	begin(from: number, to: number): void {
 		for (const own of this.noted) {
-			if (own.height > 0) this.over?.(own.seconds * TICKS_PER_SECOND);
+			if (own.height !== 0) this.over?.(own.seconds * TICKS_PER_SECOND);
 			own.height = 0;
 		}
 		this.from = from;

@@ -13,6 +13,8 @@ import type { ExportOutcome, ExportResult, DraftTask, ExportTask, ImportTask } f
 export const TIME_LIMIT_MS = 60_000;
 export const MEMORY_LIMIT_MB = 1024;
 export const WAITING_LIMIT = 16;
+/** Larger files are read in a worker, whatever their format: meanwhile the server answers others. */
+const HEAVY_FROM = 2 * MEGABYTE;
 
 let pool: Piscina | null = null;
 
@@ -55,15 +57,17 @@ export function runDraft(task: DraftTask): Promise<Uint8Array> {
 	return run<Uint8Array>('draft', task, 'writing');
 }
 
-/** Reads a file of a format; what is heavy in a worker. */
+/** Reads a file of a format; what is heavy, or large, in a worker. */
 export async function runImport(format: Format | null, file: FileIn): Promise<TakenIn> {
 	const most = format?.takes?.mostBytes ?? Infinity;
 	if (file.bytes.length > most)
 		throw new ApiError('too-large', `A ${format!.name} file may have ${most / MEGABYTE} MB at most.`);
 	const task = (): ImportTask => ({ ...file, format: format!.id });
-	const read = format?.takes?.isHeavy
-		? await run<Result<TakenIn>>('importFile', task(), 'import')
-		: await takeIn(format, file);
+	const isHeavy = format?.takes?.isHeavy || file.bytes.length > HEAVY_FROM;
+	const read =
+		isHeavy && format
+			? await run<Result<TakenIn>>('importFile', task(), 'import')
+			: await takeIn(format, file);
 	if (!read.ok) throw ApiError.of(read.problems);
 	return read.value;
 }
