@@ -11,7 +11,7 @@ export class MotionTry {
 	motion = $state.raw<Motion | null>(null);
 	amounts = $state.raw<MotionAmounts | null>(null);
 	private drag: Drag | null = null;
-	/** Where the playhead was, what was played between, and whether it did. */
+	/** Where the playhead was, and what was played between. */
 	private before = { t: 0, range: null as { from: number; to: number } | null };
 
 	constructor(private readonly session: Session) {}

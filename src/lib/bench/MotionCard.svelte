@@ -35,6 +35,7 @@
 	/** What it moves: it is found by that too. */
 	const moved = ({ channels }: Motion) => channels.map(({ property }) => property);
 	const parts = $derived(pickedParts(session));
+	const first = $derived(parts.length > 0 ? session.doc.parts[parts[0]] : undefined);
 	const names = $derived(parts.map((id) => session.doc.parts[id]?.name).join(', '));
 
 	// Any other edit takes away what is only tried; so does another part in hand.
@@ -117,11 +118,11 @@
 	</div>
 	<!-- As high with the amounts as without: the tile under the pointer stays there. -->
 	<div class="flex min-h-[64px] flex-col justify-center rounded-md border border-rule bg-sheet px-2 py-1.5">
-		{#if trying.motion && trying.amounts}
+		{#if trying.motion && trying.amounts && first}
 			<MotionAmountsRow
 				motion={trying.motion}
 				amounts={trying.amounts}
-				distance={distanceOn(trying.motion, session.doc.parts[parts[0]], session.doc.project.space)}
+				distance={distanceOn(trying.motion, first, session.doc.project.space)}
 				several={parts.length > 1}
 				{names}
 				most={MOST_MOTION_ROUNDS}

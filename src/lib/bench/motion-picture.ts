@@ -41,7 +41,7 @@ export function motionPicture(motion: Motion): (share: number) => CardPose {
 		const y = GROUND + down * far * at('translation', 'y', 0);
 		const shown = 1 - at('reveal', 'right', 0) - at('reveal', 'left', 0);
 		const aside = Math.cos((at('rotation', 'y', 0) * Math.PI) / 180);
-		const turn = -down * at('rotation', 'z', 0) * -1;
+		const turn = down * at('rotation', 'z', 0);
 		const wide = at('scale', 'x', 1) * aside * shown;
 		return {
 			transform: `translate(${x.toFixed(2)} ${y.toFixed(2)}) rotate(${turn.toFixed(1)}) scale(${wide.toFixed(3)} ${at('scale', 'y', 1).toFixed(3)})`,

@@ -115,6 +115,8 @@ export class Project {
 				end();
 				this.doc = start;
 				this.selectionNow().restore(picks);
+				// Another window may have taken away what was picked as the drag began.
+				this.selectionNow().prune(start);
 			},
 		};
 		this.drag = drag;

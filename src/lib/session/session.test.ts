@@ -7,7 +7,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { compileClip, poseAt } from '$core/clip/compile';
 import { setValue } from '$core/edits/keys';
 import { updateClip } from '$core/edits/clips';
-import { updatePart } from '$core/edits/parts';
+import { removePart, updatePart } from '$core/edits/parts';
 import { VERSION } from '$core/document/migrate';
 import { channelsOfClip, type Doc } from '$core/document/types';
 import { validateDocument } from '$core/document/validate';
@@ -208,6 +208,23 @@ describe('a drag', () => {
 		second.commit();
 		const { keys } = session.doc.channels[Y_ID];
 		expect(keys.filter(({ t }) => t === 7200 || t === 9600).map(({ v }) => v)).toEqual([6]);
+	});
+});
+
+describe('a drag, while another window deletes the part in hand', () => {
+	it('leaves nothing of it picked, however it ends', async () => {
+		const id = getStore().add(makeQuay());
+		const [one, two] = [open(id), open(id)];
+		one.selection.pickPart('ferry');
+		two.edit('Delete the ferry', (doc) => removePart(doc, 'ferry'));
+		await two.saver.flushed();
+		one.edit('Note', (doc) => updateClip(doc, one.clipId!, { note: 'n' }));
+		const drag = one.startDrag('Try');
+		drag.update((doc) => updateClip(doc, one.clipId!, { note: 'tried' }));
+		await one.saver.flushed();
+		expect(one.doc.parts.ferry).toBeUndefined();
+		drag.cancel();
+		expect(one.selection.partId).toBe(null);
 	});
 });
 
