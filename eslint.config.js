@@ -31,6 +31,7 @@ const FLOORS = [
 	'fit',
 	'edits',
 	'motions',
+	'takes',
 	'check',
 	'tracks',
 	'formats',

@@ -27,6 +27,7 @@ const KINDS = [
 	'rehearsal',
 	'profile',
 	'motion',
+	'take',
 	'changeset',
 ];
 

@@ -1,4 +1,4 @@
-/** The files that a project refers to: pictures, films, sounds and models, by the SHA-256 of their content. */
+/** The files that a project refers to: pictures, films, sounds, models and samples of takes, by the SHA-256 of their content. */
 import type { Doc } from './types';
 
 /** Pictures and models that parts are drawn as. */
@@ -12,5 +12,6 @@ export function assetsOf(doc: Doc): Set<string> {
 		if (reference) found.add(reference.asset);
 		if (sound) found.add(sound.asset);
 	}
+	for (const { asset } of Object.values(doc.takes)) found.add(asset);
 	return found;
 }

@@ -6,7 +6,7 @@ import { MAPS, type Entity } from './types';
 import type { Changeset } from './changeset';
 
 /** Version of everything that is written now. */
-export const VERSION = 12;
+export const VERSION = 13;
 
 type Body = Record<string, unknown>;
 
@@ -44,6 +44,8 @@ const STEPS: Readonly<Record<number, Step>> = {
 	10: { newMaps: ['profiles'] },
 	// Motions of one's own.
 	11: { newMaps: ['motions'] },
+	// Takes.
+	12: { newMaps: ['takes'] },
 };
 
 function isBody(value: unknown): value is Body {

@@ -70,6 +70,7 @@ function missingReferences(doc: Doc): BadReference[] {
 		for (const { clip } of mix.stops) check(mix, 'stops', 'clips', clip);
 	for (const profile of Object.values(doc.profiles))
 		for (const clip of profile.clips ?? []) check(profile, 'clips', 'clips', clip);
+	for (const take of Object.values(doc.takes)) check(take, 'clip', 'clips', take.clip);
 	for (const rehearsal of Object.values(doc.rehearsals)) {
 		for (const { what } of rehearsal.inputs)
 			if ('part' in what) check(rehearsal, 'inputs', 'parts', what.part);

@@ -12,6 +12,7 @@ import type { Vec3 } from '../../player/maths/vector';
 import type { Motion } from './motions';
 import type { Profile } from './profiles';
 import type { Rehearsal } from './rehearsals';
+import type { Take } from './takes';
 import type { Layer, Mix, Trigger } from './triggers';
 
 export * from './aids';
@@ -223,7 +224,8 @@ export type Entity =
 	| Mix
 	| Rehearsal
 	| Profile
-	| Motion;
+	| Motion
+	| Take;
 
 export interface Doc {
 	project: Project;
@@ -240,6 +242,7 @@ export interface Doc {
 	rehearsals: Readonly<Record<string, Rehearsal>>;
 	profiles: Readonly<Record<string, Profile>>;
 	motions: Readonly<Record<string, Motion>>;
+	takes: Readonly<Record<string, Take>>;
 }
 
 /** The maps of a document, and which of them holds which type of entity. */
@@ -257,6 +260,7 @@ export const MAPS = [
 	'rehearsals',
 	'profiles',
 	'motions',
+	'takes',
 ] as const;
 export type MapName = (typeof MAPS)[number];
 export const MAP_OF = {
@@ -273,6 +277,7 @@ export const MAP_OF = {
 	rehearsal: 'rehearsals',
 	profile: 'profiles',
 	motion: 'motions',
+	take: 'takes',
 } as const satisfies Record<Exclude<Entity['type'], 'project'>, MapName>;
 
 export const AXES = ['x', 'y', 'z'] as const;

@@ -7,6 +7,7 @@ import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';
 import { badReferences } from './references';
 import type { Motion } from './motions';
+import type { Take } from './takes';
 import type { Mix } from './triggers';
 import {
 	blendId,
@@ -82,6 +83,7 @@ export function validateRules(entity: Entity, prefix: string): Problem[] {
 	if (entity.type === 'part') return [...validatePath(entity, prefix), ...validateNumbers(entity, prefix)];
 	if (entity.type === 'mix') return validateStops(entity, prefix);
 	if (entity.type === 'motion') return validateMotion(entity, prefix);
+	if (entity.type === 'take') return validateTake(entity, prefix);
 	return entity.type === 'formula' ? validateFormula(entity, prefix) : [];
 }
 
@@ -232,6 +234,27 @@ function validateMotion({ channels, length }: Motion, prefix: string): Problem[]
 			];
 	}
 	return [];
+}
+
+/** A take ends where it begins or later; no number is in it twice. */
+function validateTake({ columns, from, to }: Take, prefix: string): Problem[] {
+	if (to < from) return [{ pointer: `${prefix}/to`, message: 'A take cannot end before it begins.' }];
+	const seen = new Set<string>();
+	return columns.flatMap(({ part, property, component }, i) => {
+		const at = `${prefix}/columns/${i}`;
+		const name = `${part} ${property} ${component}`;
+		if (seen.has(name))
+			return [{ pointer: at, message: `There are two columns for ${property} ${component}.` }];
+		seen.add(name);
+		return componentsOf(property).includes(component)
+			? []
+			: [
+					{
+						pointer: `${at}/component`,
+						message: `The property ${property} has no component "${component}".`,
+					},
+				];
+	});
 }
 
 /** Reads a value as a whole document: older versions are brought up, then schema, then what entities say of each other. */

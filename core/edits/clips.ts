@@ -70,7 +70,7 @@ export function duplicateClip(doc: Doc, from: string, copy: Clip, cueId: () => s
 	};
 }
 
-/** Removes a clip with its channels, formulas, cues and blends, and the triggers that name it. */
+/** Removes a clip with its channels, formulas, cues, takes and blends, and the triggers that name it. */
 export function removeClip(doc: Doc, id: string): Doc {
 	const without = <T extends { clip: string }>(map: Readonly<Record<string, T>>) =>
 		Object.fromEntries(Object.entries(map).filter(([, entity]) => entity.clip !== id));
@@ -82,6 +82,7 @@ export function removeClip(doc: Doc, id: string): Doc {
 		channels: without(doc.channels),
 		formulas: without(doc.formulas),
 		cues: without(doc.cues),
+		takes: without(doc.takes),
 		blends: Object.fromEntries(
 			Object.entries(doc.blends).filter(([, blend]) => blend.from !== id && blend.to !== id),
 		),

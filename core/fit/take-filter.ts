@@ -7,9 +7,14 @@ export interface Samples {
 	values: Float64Array;
 }
 
-/** The median; puts the numbers in order. */
+/** The median; puts the numbers, which are few, in order. */
 function medianOf(numbers: Float64Array): number {
-	numbers.sort();
+	for (let i = 1; i < numbers.length; i++) {
+		const own = numbers[i];
+		let k = i;
+		for (; k > 0 && numbers[k - 1] > own; k--) numbers[k] = numbers[k - 1];
+		numbers[k] = own;
+	}
 	const middle = numbers.length >> 1;
 	return numbers.length % 2 === 1 ? numbers[middle] : (numbers[middle - 1] + numbers[middle]) / 2;
 }
@@ -34,8 +39,13 @@ function medianParabola(x: Float64Array, y: Float64Array): number {
 			const ab = (y[b] - y[a]) / (x[b] - x[a]);
 			for (let c = b + 1; c < count; c++) {
 				const bend = ((y[c] - y[b]) / (x[c] - x[b]) - ab) / (x[c] - x[a]);
-				for (let i = 0; i < count; i++)
+				// The median is less only where half of them are: most parabolas are told by counting.
+				let less = 0;
+				for (let i = 0; i < count; i++) {
 					off[i] = Math.abs(y[a] + (x[i] - x[a]) * (ab + (x[i] - x[b]) * bend) - y[i]);
+					if (off[i] < least) less++;
+				}
+				if (2 * less < count) continue;
 				const median = medianOf(off);
 				if (median >= least) continue;
 				least = median;
@@ -80,34 +90,42 @@ export function despike(
 		least[i] = LEAST_SHARE * (Math.max(...y) - Math.min(...y)) + 1e-9 * Math.max(1, Math.abs(heights[i]));
 	}
 	const off = values.map((v, i) => Math.abs(v - heights[i]));
+	const asked = new Float64Array(2 * ASKED + 1);
 	let replaced = 0;
 	for (let i = 1; i < count - 1; i++) {
-		const near = off.slice(Math.max(1, i - ASKED), Math.min(count - 1, i + ASKED + 1));
-		if (off[i] <= deviations * MAD_TO_DEVIATION * medianOf(near) + least[i]) continue;
+		// No spike where it is off by less than that alone: most are.
+		if (off[i] <= least[i]) continue;
+		const [from, to] = [Math.max(1, i - ASKED), Math.min(count - 1, i + ASKED + 1)];
+		asked.set(off.subarray(from, to));
+		if (off[i] <= deviations * MAD_TO_DEVIATION * medianOf(asked.subarray(0, to - from)) + least[i]) continue;
 		out[i] = heights[i];
 		replaced++;
 	}
 	return { samples: { times, values: out }, replaced };
 }
 
-/** Solves a small symmetric system by Gaussian elimination with pivoting; the first unknown. */
-function firstUnknown(matrix: number[][], right: number[]): number {
-	const n = right.length;
+/** Solves a small system, row after row with its right side last, by Gaussian elimination with pivoting; the first unknown. */
+function firstUnknown(rows: Float64Array, n: number): number {
+	const width = n + 1;
 	for (let k = 0; k < n; k++) {
 		let pivot = k;
-		for (let r = k + 1; r < n; r++) if (Math.abs(matrix[r][k]) > Math.abs(matrix[pivot][k])) pivot = r;
-		[matrix[k], matrix[pivot], right[k], right[pivot]] = [matrix[pivot], matrix[k], right[pivot], right[k]];
+		for (let r = k + 1; r < n; r++)
+			if (Math.abs(rows[r * width + k]) > Math.abs(rows[pivot * width + k])) pivot = r;
+		for (let c = k; c < width && pivot !== k; c++) {
+			const kept = rows[k * width + c];
+			rows[k * width + c] = rows[pivot * width + c];
+			rows[pivot * width + c] = kept;
+		}
 		for (let r = k + 1; r < n; r++) {
-			const factor = matrix[r][k] / matrix[k][k];
-			for (let c = k; c < n; c++) matrix[r][c] -= factor * matrix[k][c];
-			right[r] -= factor * right[k];
+			const factor = rows[r * width + k] / rows[k * width + k];
+			for (let c = k; c < width; c++) rows[r * width + c] -= factor * rows[k * width + c];
 		}
 	}
 	for (let k = n - 1; k >= 0; k--) {
-		for (let c = k + 1; c < n; c++) right[k] -= matrix[k][c] * right[c];
-		right[k] /= matrix[k][k];
+		for (let c = k + 1; c < n; c++) rows[k * width + n] -= rows[k * width + c] * rows[c * width + n];
+		rows[k * width + n] /= rows[k * width + k];
 	}
-	return right[0];
+	return rows[n];
 }
 
 /**
@@ -121,11 +139,14 @@ export function smooth({ times, values }: Samples, reach: number, degree = 3): S
 	const order = Math.min(degree, window - 1);
 	if (reach < 1 || order < 1) return { times, values: values.slice() };
 	const out = new Float64Array(count);
+	const [unknowns, width] = [order + 1, order + 2];
+	const [sums, right] = [new Float64Array(2 * order + 1), new Float64Array(unknowns)];
+	const rows = new Float64Array(unknowns * width);
 	for (let i = 0; i < count; i++) {
 		const from = Math.max(0, Math.min(i - reach, count - window));
 		const scale = Math.max(1e-9, times[from + window - 1] - times[from]);
-		const sums = new Array<number>(2 * order + 1).fill(0);
-		const right = new Array<number>(order + 1).fill(0);
+		sums.fill(0);
+		right.fill(0);
 		for (let j = from; j < from + window; j++) {
 			const x = (times[j] - times[i]) / scale;
 			let power = 1;
@@ -135,8 +156,11 @@ export function smooth({ times, values }: Samples, reach: number, degree = 3): S
 				power *= x;
 			}
 		}
-		const matrix = right.map((_, r) => right.map((__, c) => sums[r + c]));
-		out[i] = firstUnknown(matrix, right);
+		for (let r = 0; r < unknowns; r++) {
+			for (let c = 0; c < unknowns; c++) rows[r * width + c] = sums[r + c];
+			rows[r * width + unknowns] = right[r];
+		}
+		out[i] = firstUnknown(rows, unknowns);
 	}
 	return { times, values: out };
 }

@@ -4,6 +4,7 @@
  */
 import { strFromU8, strToU8, zipSync, type Zippable } from 'fflate';
 import { assetsOf } from '../../document/assets';
+import { TAKE_MEDIA_TYPE } from '../../takes/samples-file';
 import type { Doc } from '../../document/types';
 import { fail, ok, type Result } from '../../result';
 import { EPOCH, readZip } from '../zip';
@@ -42,6 +43,7 @@ const ENDINGS: Readonly<Record<string, string>> = {
 	'audio/mpeg': '.mp3',
 	'model/gltf-binary': '.glb',
 	'model/gltf+json': '.gltf',
+	[TAKE_MEDIA_TYPE]: '.take',
 };
 
 /** What a file of a media type is called beside its project. */

@@ -7,16 +7,18 @@
 	import FormulaCard from './FormulaCard.svelte';
 	import MotionCard from './MotionCard.svelte';
 	import PartCard from './PartCard.svelte';
+	import RecordCard from './RecordCard.svelte';
 	import RetimeCard from './RetimeCard.svelte';
 	import SpanCard from './SpanCard.svelte';
 
 	const session = useSession();
-	const CARDS = ['span', 'channel', 'part', 'motions', 'clip'] as const;
+	const CARDS = ['span', 'channel', 'part', 'motions', 'record', 'clip'] as const;
 	const WORDS: Record<BenchCard, string> = {
 		span: 'Easing',
 		channel: 'Channel',
 		part: 'Part',
 		motions: 'Motions',
+		record: 'Record',
 		clip: 'Clip',
 	};
 	let wanted = $state<BenchCard | null>(null);
@@ -25,10 +27,11 @@
 		channel: session.selection.channels.length > 0 || session.selection.formula !== null,
 		part: session.selection.part !== null,
 		motions: true,
+		record: true,
 		clip: true,
 	});
 	/** The nearest to what was picked. */
-	const natural = $derived(CARDS.find((name) => can[name] && name !== 'motions')!);
+	const natural = $derived(CARDS.find((name) => can[name] && name !== 'motions' && name !== 'record')!);
 	const card = $derived(wanted && can[wanted] ? wanted : natural);
 
 	const laneCount = $derived(session.selection.channels.length);
@@ -80,6 +83,8 @@
 			<ChannelCard channels={session.selection.channels} />
 		{:else if card === 'motions'}
 			<MotionCard />
+		{:else if card === 'record'}
+			<RecordCard />
 		{:else if card === 'part'}
 			<PartCard />
 		{:else}

@@ -19,14 +19,15 @@
 	}
 	interface Props {
 		label: string;
-		/** Null for a number that does not move. */
+		/** Null for no number at all. */
 		value: Address | null;
+		/** What null is called. */
+		none?: string;
 		onpick: (value: Address | null) => void;
 	}
 	/** Any number of any part, found by some of its words. */
-	let { label, value, onpick }: Props = $props();
+	let { label, value, none = 'a fixed number', onpick }: Props = $props();
 	const session = useSession();
-	const FIXED = 'a fixed number';
 	/** More would not be read through. */
 	const SHOWN = 60;
 
@@ -35,7 +36,7 @@
 	const keyOf = ({ part, property, component }: Address) => [part, property, component].join('/');
 	const nameOf = (part: Part, { property, component }: Omit<Address, 'part'>) =>
 		`${part.name} / ${channelLabel(property, component, part)}`;
-	const shown = $derived(value ? nameOf(session.doc.parts[value.part], value) : FIXED);
+	const shown = $derived(value ? nameOf(session.doc.parts[value.part], value) : none);
 	const found = $derived.by(() => {
 		if (!isOpen) return [];
 		const wanted = words
@@ -69,7 +70,7 @@
 
 <Combobox.Root
 	type="single"
-	value={value ? keyOf(value) : FIXED}
+	value={value ? keyOf(value) : none}
 	inputValue={shown}
 	bind:open={isOpen}
 	onOpenChange={() => (words = '')}
@@ -93,7 +94,7 @@
 	<Combobox.Portal>
 		<Combobox.Content class="menu !max-h-[40vh] w-[280px]" sideOffset={2}>
 			{#if words === ''}
-				<Combobox.Item class="menu-item" value={FIXED} label={FIXED}>{FIXED}</Combobox.Item>
+				<Combobox.Item class="menu-item" value={none} label={none}>{none}</Combobox.Item>
 			{/if}
 			{#each found as choice (keyOf(choice.value))}
 				<Combobox.Item class="menu-item" value={keyOf(choice.value)} label={choice.name}

@@ -4,6 +4,7 @@ import { commandsOf, type Command } from '$lib/ui/command';
 import { type CommandTargets } from './targets';
 import { focusField } from '$lib/session/fields';
 import { hasSpeed } from '$lib/session/lane-speed';
+import { recorderOf } from '$lib/acts/recorder.svelte';
 import { goToFastest, goToKey, toggleRange } from '$lib/acts/key-actions';
 
 /** Preview speeds that a command changes between, in percent. */
@@ -36,6 +37,12 @@ export function playCommands(targets: CommandTargets): Command[] {
 			() => Object.values(session.doc.blends).some(({ from }) => from === session.clipId),
 		),
 		command('play-start', 'Play from the start', 'Enter', () => session.togglePlaying(true)),
+		command('record', 'Record: act a motion live, or stop and keep it', 'c', () =>
+			recorderOf(session).toggle(),
+		),
+		command('record-settings', 'Recording: device, speed, count-in, takes', '', () => {
+			session.asks.field = 'record-device';
+		}),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
 		command('frame-on', 'A frame on', 'ArrowRight', step(1)),
 		command('ten-back', 'Ten frames back', 'Shift+ArrowLeft', step(-10)),

@@ -3,6 +3,7 @@ import { ticks as niceTicks } from 'd3-array';
 import { drawGround } from './draw-ground';
 import { drawExcess, drawHandles, drawKeys, drawPart, showsHandles } from './draw-keys';
 import { drawText } from '$lib/ui/canvas-text';
+import { drawRaw } from './draw-raw';
 import { drawSpeed } from './draw-speed';
 import type { LanePicture } from './picture';
 import type { FormulaRow, LaneRow } from './rows';
@@ -84,6 +85,7 @@ export function drawLanes(c: CanvasRenderingContext2D, picture: LanePicture): vo
 			c.globalAlpha = 1;
 			if (row.kind === 'lane' && showsHandles(row)) drawAxis(c, row, top, picture);
 			drawGround(c, row, top, picture);
+			if (row.kind === 'lane') drawRaw(c, row, top, picture);
 			if (row.kind === 'lane') drawSpeed(c, row, top, picture);
 			if (row.kind === 'lane') drawKeys(c, row, top, picture);
 			if (row.kind !== 'lane' || !showsHandles(row)) drawRange(c, row, top, picture);

@@ -6,6 +6,7 @@ import { contextOf } from '$core/edits/keys';
 import { isVector } from '$core/document/types';
 import { channelLabel } from '$core/document/labels';
 import { unitAt } from '$core/document/units';
+import { takeWorkOf } from '$lib/acts/take-work.svelte';
 import type { Session } from '$lib/session/session.svelte';
 import { handlePoints, showsHandles } from './draw-keys';
 import type { LaneView } from './lane-view.svelte';
@@ -94,6 +95,7 @@ export class LaneSheet {
 		const { speeds } = session.view;
 		const { pointed } = this;
 		const { tellsRanges } = view;
+		const { raw } = takeWorkOf(session);
 		return {
 			rows: this.visible,
 			scrollTop: this.scrollTop,
@@ -109,6 +111,7 @@ export class LaneSheet {
 			gridLines: marks(view.from, view.ticksAt(view.width), step, session.frameRate),
 			curve: (id) => (doc.channels[id] ? curveOf(doc.channels[id], clip) : undefined),
 			pinned: (id) => pinnedCurves.get(id),
+			raw: (id) => raw.get(id),
 			others: (id) => this.laidOver(id, together),
 			vector: (id, t, out) => evaluateVector(vectorOf(doc.channels[id], clip), t, out),
 			formula: (id) => formulas.get(id)?.read,

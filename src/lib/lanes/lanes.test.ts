@@ -73,6 +73,7 @@ function picture(doc: Doc, clipId: string, height = 56): LanePicture {
 		isPicked: () => false,
 		pickedPart: null,
 		pinned: () => undefined,
+		raw: () => undefined,
 		others: () => [],
 		vector: () => undefined,
 		formula: () => undefined,

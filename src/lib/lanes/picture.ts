@@ -1,4 +1,5 @@
 /** What the lanes draw and how it lies on their canvas. */
+import type { RawColumn } from '$lib/acts/take-work.svelte';
 import type { FlatCurve } from '$player/curve/flat';
 import type { CurveContext } from '$core/curve/handles';
 import type { KeySelection } from '$core/edits/keys';
@@ -62,6 +63,8 @@ export interface LanePicture {
 	curve: (channel: string) => FlatCurve | undefined;
 	/** The curve that a channel had in the pinned version. */
 	pinned: (channel: string) => FlatCurve | undefined;
+	/** What the open take has of a channel. */
+	raw: (channel: string) => RawColumn | undefined;
 	/** Whether a channel's speed is drawn over its value. */
 	showsSpeed: (channel: string) => boolean;
 	/** What else is drawn in a channel's lane, on the same axis. */

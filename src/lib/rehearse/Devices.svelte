@@ -4,10 +4,10 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextTick } from '$lib/ui/frames';
 	import { PACES, type Pace } from './frame-pace';
-	import { PadWatch } from './gamepad';
+	import { PadWatch } from '$lib/ui/gamepad';
 	import { inputsOf, STICK } from './inputs';
 	import type { Trial } from './trial.svelte';
-	import Stick from './Stick.svelte';
+	import Stick from '$lib/ui/Stick.svelte';
 
 	/** What a player of the game has in hand: buttons, keys, a pad, a stick, sliders; and the machine that it runs on. */
 	let { trial }: { trial: Trial } = $props();
@@ -91,7 +91,7 @@
 	</section>
 	<section class="flex flex-col gap-1" aria-label="pad">
 		<h2 class="sheet-title">Pad</h2>
-		<Stick onmove={moveStick} />
+		<div class="self-center"><Stick onmove={moveStick} /></div>
 		<div class="{row} justify-center">
 			{#each buttons as button (button)}
 				<button

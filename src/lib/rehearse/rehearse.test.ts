@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { makeParcelSlip } from '../../../demo/parcel-slip';
 import { makeQuay } from '../../../demo/quay';
 import { FramePace } from './frame-pace';
-import { PadWatch } from './gamepad';
+import { PadWatch } from '$lib/ui/gamepad';
 import { History, KEPT } from './history';
 import { inputsOf, keyOf } from './inputs';
 import { SYNONYMS } from '../acts/synonyms';

@@ -1,5 +1,6 @@
-/** Pictures, films, sounds and models that are taken in: told by their content, not by what the sender says they are. */
+/** Pictures, films, sounds, models and samples of takes that are taken in: told by their content, not by what the sender says they are. */
 import { fileTypeFromBuffer } from 'file-type';
+import { isTakeFile, readTakeFile, TAKE_MEDIA_TYPE } from '$core/takes/samples-file';
 import { ApiError } from './problem';
 
 /** A file that is taken in. */
@@ -35,11 +36,16 @@ function textTypeOf(content: Uint8Array): string | undefined {
 
 /** A file with its media type. Throws an ApiError for what is none of the kinds that are taken. */
 export async function mediaOf(name: string, content: Buffer): Promise<Media> {
+	if (isTakeFile(content)) {
+		const read = readTakeFile(content);
+		if (!read.ok) throw new ApiError('bad-request', `${name}: ${read.problems[0].message}`);
+		return { name, content, mediaType: TAKE_MEDIA_TYPE };
+	}
 	const told = await fileTypeFromBuffer(content);
 	const mediaType = TAKEN[told?.mime ?? ''] ?? textTypeOf(content);
 	if (mediaType) return { name, content, mediaType };
 	throw new ApiError(
 		'bad-request',
-		`${name} is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM), sound (WAV, MP3, Ogg, FLAC) or model (glTF).`,
+		`${name} is no picture (PNG, JPEG, WebP, SVG), film (MP4, WebM), sound (WAV, MP3, Ogg, FLAC), model (glTF) or take.`,
 	);
 }

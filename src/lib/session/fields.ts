@@ -2,7 +2,7 @@
 
 import type { Property } from '$core/document/types';
 
-export type BenchCard = 'span' | 'channel' | 'part' | 'motions' | 'clip';
+export type BenchCard = 'span' | 'channel' | 'part' | 'motions' | 'record' | 'clip';
 
 /** The fields of the bench, and the card that each stands on. */
 export const BENCH_FIELDS = {
@@ -28,6 +28,8 @@ export const BENCH_FIELDS = {
 	'part-reveal': 'part',
 	'part-numbers': 'part',
 	'motion-find': 'motions',
+	'record-device': 'record',
+	'take-tolerance': 'record',
 	'clip-name': 'clip',
 	'clip-length': 'clip',
 	'clip-rate': 'clip',

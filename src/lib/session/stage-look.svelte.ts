@@ -32,6 +32,8 @@ export class StageLook {
 	rest = $state(false);
 	/** What numbers of one's own are at the playhead, where the clip moves some. */
 	numbers = $state(true);
+	/** Whether the browser draws without a graphics processor; the stage says so once it draws. */
+	isSoftware = $state(false);
 	/** Where the middle of the picture is, and its eye; the stage puts it here once it draws. */
 	standpoint: () => Standpoint | null = () => null;
 	/** Brings a part, or with null everything, into sight; the stage puts it here once it draws. */

@@ -19,6 +19,8 @@ export class Transport {
 	measuredRate = $state(0);
 
 	private lastTime = 0;
+	/** When it began to play from where it stood, as `performance.now()` says it. */
+	startedAt = 0;
 
 	/** Whether pausing rests on a whole frame, where keys stand; else exactly where the playhead was. */
 	restsOnFrames = $state(true);
@@ -69,7 +71,7 @@ export class Transport {
 		else this.ticks = fromStart || this.ticks >= playedTicks(clip) ? 0 : at;
 		if (this.playing) return;
 		this.playing = true;
-		this.lastTime = performance.now();
+		this.lastTime = this.startedAt = performance.now();
 		nextTick(this.advance);
 	}
 
@@ -92,7 +94,8 @@ export class Transport {
 		const clip = this.clip();
 		if (!clip) return this.stop();
 		const elapsed = Math.max(0, time - this.lastTime);
-		this.lastTime = time;
+		// A frame's time may be before play was pressed: nothing has gone by then, and nothing is counted twice.
+		this.lastTime = Math.max(this.lastTime, time);
 		if (elapsed > 0) this.measuredRate = 0.9 * this.measuredRate + 0.1 * (1000 / elapsed);
 		const next = this.ticks + (elapsed / 1000) * TICKS_PER_SECOND * this.speed;
 		const { range } = this;

@@ -10,6 +10,7 @@
 	import { frameToTicks } from '$core/time';
 	import type { GhostPose } from './ghosts';
 	import MotionPath from './MotionPath.svelte';
+	import RecordLayer from './RecordLayer.svelte';
 	import { StageScene } from './scene';
 	import ScreenOutline from './ScreenOutline.svelte';
 	import { stageColours } from './stage-colours';
@@ -81,6 +82,7 @@
 			return;
 		}
 		scene.onrender = () => picture++;
+		look.isSoftware = scene.isSoftware;
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.project.tree);
@@ -284,6 +286,7 @@
 		</div>
 	{/if}
 	<StageReadout {scene} {picture} {height} />
+	{#if scene}<RecordLayer {scene} />{/if}
 	{#if failed}
 		<p
 			class="absolute inset-0 m-auto h-fit max-w-[320px] rounded-md border border-rule bg-sheet p-4 text-center"

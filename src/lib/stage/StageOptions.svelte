@@ -9,6 +9,7 @@
 	import Popover from '$lib/ui/Popover.svelte';
 	import { sentence } from '$lib/ui/sentence';
 	import { screenName, SCREENS, type Screen } from './screens';
+	import { smoothEdges } from './stage-picture';
 
 	/** What of the stage is rarely changed. */
 	const session = useSession();
@@ -47,6 +48,18 @@
 		<label class="flex items-center gap-2">
 			<input type="checkbox" bind:checked={look.numbers} /> Own numbers that move
 		</label>
+		{#if look.isSoftware}
+			<label
+				class="flex items-center gap-2"
+				title="This browser draws without a graphics processor: smooth edges take it a moment after each change. Counts from the next picture on"
+			>
+				<input
+					type="checkbox"
+					checked={smoothEdges.get()}
+					onchange={(event) => smoothEdges.set(event.currentTarget.checked)}
+				/> Smooth edges once it stands still
+			</label>
+		{/if}
 		<label class="flex items-center gap-2" class:opacity-50={!parent}>
 			<input type="checkbox" bind:checked={look.pathInParent} disabled={!parent} />
 			<span class="min-w-0 truncate">Path as {parent?.name ?? 'the parent'} sees it</span>

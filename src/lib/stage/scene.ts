@@ -81,6 +81,11 @@ export class StageScene {
 		return this.parts.root;
 	}
 
+	/** Whether pictures are drawn without a graphics processor. */
+	get isSoftware(): boolean {
+		return this.picture.isSoftware;
+	}
+
 	get view(): ViewName {
 		return this.eye.view;
 	}

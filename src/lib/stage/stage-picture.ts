@@ -1,5 +1,6 @@
 /** The canvas of the stage: pictures one after the other, and a finer one once they stand still. */
 import { WebGLRenderer, type Camera, type Scene } from 'three';
+import { keep, readKept } from '$lib/ui/kept';
 
 /** After this long without another picture the last one is drawn finely. */
 const STILL_MS = 140;
@@ -11,10 +12,17 @@ const MOST_RATIO = 2;
 /** Pixels drawn for each that is seen, along each side, where edges are not smoothed otherwise. */
 const FINER = 2;
 
+const EDGES = 'stage-edges';
+/** Whether a picture that stands still is drawn again with smooth edges, where those that move have none. */
+export const smoothEdges = {
+	get: (): boolean => readKept(EDGES) !== 'rough',
+	set: (isOn: boolean): void => keep(EDGES, isOn ? 'smooth' : 'rough'),
+};
+
 export class StagePicture {
 	private readonly renderer: WebGLRenderer;
 	/** Without a graphics processor smoothing each picture would cost too much. */
-	private readonly isSoftware = drawsBySoftware();
+	readonly isSoftware = drawsBySoftware();
 	private isFine = false;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private drawnAt = -Infinity;
@@ -51,9 +59,11 @@ export class StagePicture {
 		const still = since < ROW_MS ? row : STILL_MS;
 		clearTimeout(this.timer);
 		this.timer = setTimeout(() => {
-			this.setFine(this.isSoftware);
-			this.onstill(this.renderer.getPixelRatio());
-			this.renderer.render(scene, camera);
+			if (!this.isSoftware || smoothEdges.get()) {
+				this.setFine(this.isSoftware);
+				this.onstill(this.renderer.getPixelRatio());
+				this.renderer.render(scene, camera);
+			}
 			// For those who take a picture of the page: this one stays.
 			this.canvas.toggleAttribute('data-still', true);
 		}, still);

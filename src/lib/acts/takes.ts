@@ -1,0 +1,144 @@
+/** Takes: kept with the project beside the keys that are made of them. */
+import { generateKeyBetween } from 'fractional-indexing';
+import { toast } from 'svelte-sonner';
+import { CLEANING, type Take, type TakeColumn } from '$core/document/takes';
+import type { Doc } from '$core/document/types';
+import { TakeCleaner, type CleanedColumn } from '$core/takes/clean';
+import { putTake, removeTake, updateTake } from '$core/takes/put-take';
+import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
+import { ticksToFrame } from '$core/time';
+import { addresses, api } from '$lib/api/client';
+import { newId } from '$lib/session/ids';
+import type { Session } from '$lib/session/session.svelte';
+import { writeNumber } from '$lib/ui/number-text';
+import { freeName, lastOrder } from './naming';
+
+/** What was recorded: the rounds of it, one after the other. */
+export interface Recorded {
+	clip: string;
+	columns: TakeColumn[];
+	span: { from: number; to: number };
+	rounds: readonly TakeSamples[];
+}
+
+/** Cleaners of samples by the ids of their files: read once. */
+const cleaners = new Map<string, Promise<TakeCleaner>>();
+
+/** What cleans the samples of a take; rejects where they cannot be had. */
+export function cleanerOf(project: string, asset: string): Promise<TakeCleaner> {
+	const known = cleaners.get(asset);
+	if (known) return known;
+	const made = fetchSamples(project, asset).then((samples) => new TakeCleaner(samples));
+	cleaners.set(asset, made);
+	// It is asked for again the next time.
+	made.catch(() => cleaners.delete(asset));
+	return made;
+}
+
+async function fetchSamples(project: string, asset: string): Promise<TakeSamples> {
+	const response = await fetch(addresses.asset(project, asset));
+	if (!response.ok) throw new Error('The samples of this take are not there.');
+	const read = readTakeFile(new Uint8Array(await response.arrayBuffer()));
+	if (!read.ok) throw new Error(read.problems[0].message);
+	return read.value;
+}
+
+/** Sends the samples of each round; those that could not be sent are null. */
+function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(string | null)[]> {
+	return Promise.all(
+		rounds.map(async (samples) => {
+			const file = new File([writeTakeFile(samples)], 'recording.take', { type: TAKE_MEDIA_TYPE });
+			const answer = await api.addAsset(session.project.id, file);
+			return answer.ok ? answer.value.id : null;
+		}),
+	);
+}
+
+/** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
+export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
+	const { clip, columns, span, rounds } = recorded;
+	const assets = await upload(session, rounds);
+	const last = rounds.length - 1;
+	const cleaner = new TakeCleaner(rounds[last]);
+	const cleaned = cleaner.clean(CLEANING);
+	const sent = assets[last];
+	if (sent !== null) cleaners.set(sent, Promise.resolve(cleaner));
+	let count = 0;
+	let leftOut: string[] = [];
+	let lastId = '';
+	session.edit('Record', (start) => {
+		if (!start.clips[clip]) return start;
+		let doc: Doc = start;
+		rounds.forEach((samples, i) => {
+			const own = Object.values(doc.takes);
+			const take: Take = {
+				type: 'take',
+				id: newId(),
+				name: freeName(
+					'take',
+					own.map(({ name }) => name),
+				),
+				order: generateKeyBetween(lastOrder(own.map(({ order }) => order)), null),
+				clip,
+				asset: assets[i] ?? '',
+				samples: samples.times.length,
+				...span,
+				columns,
+				cleaning: CLEANING,
+			};
+			if (i === last) {
+				const put = putTake(doc, take, cleaned);
+				doc = put.doc;
+				count = countOf(cleaned);
+				leftOut = put.leftOut.map(({ why }) => why);
+				lastId = take.id;
+			} else doc = { ...doc, takes: { ...doc.takes, [take.id]: take } };
+			// Without its samples a take is nothing: its keys are all there is.
+			if (assets[i] === null) doc = removeTake(doc, take.id);
+		});
+		return doc;
+	});
+	tellKept(session, { count, samples: rounds[last].times.length, leftOut, isSent: sent !== null });
+	return session.doc.takes[lastId] ? lastId : null;
+}
+
+function countOf(cleaned: readonly CleanedColumn[]): number {
+	return cleaned.reduce((all, { figures }) => all + figures.keys, 0);
+}
+
+function tellKept(
+	session: Session,
+	{ count, samples, leftOut, isSent }: { count: number; samples: number; leftOut: string[]; isSent: boolean },
+): void {
+	if (!isSent)
+		toast.error('The recording could not be kept: the server does not answer', {
+			description: 'Its keys are there, and are sent when it is back.',
+			duration: 8000,
+		});
+	else
+		toast(`Recorded: ${samples} samples became ${count} keys`, {
+			description: leftOut.length > 0 ? `Left out: ${leftOut.join(', ')}.` : undefined,
+		});
+}
+
+/** Takes of a clip, the latest first. */
+export function takesOf(doc: Doc, clip: string): Take[] {
+	return Object.values(doc.takes)
+		.filter((take) => take.clip === clip)
+		.sort((a, b) => (a.order < b.order ? 1 : -1));
+}
+
+export function deleteTake(session: Session, { id, name }: Take): void {
+	session.edit(`Delete ${name}`, (doc) => removeTake(doc, id));
+}
+
+export function renameTake(session: Session, { id }: Take, name: string): void {
+	const clean = name.trim().slice(0, 120);
+	if (clean !== '') session.edit('Rename a take', (doc) => updateTake(doc, id, { name: clean }));
+}
+
+/** When a take was recorded in its clip, in frames. */
+export function tellSpan({ from, to }: Take, frameRate: number): string {
+	const at = (t: number) => writeNumber(ticksToFrame(t, frameRate), 1);
+	return `frame ${at(from)} → ${at(to)}`;
+}

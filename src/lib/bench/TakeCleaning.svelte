@@ -1,0 +1,208 @@
+<script lang="ts">
+	import { SMOOTHINGS, type Smoothing } from '$core/document/takes';
+	import { channelLabel } from '$core/document/labels';
+	import { unitAt } from '$core/document/units';
+	import { LEAST_TOLERANCE, MOST_TOLERANCE } from '$core/takes/key-counts';
+	import { frameToTicks, ticksToFrame } from '$core/time';
+	import type { TakeWork } from '$lib/acts/take-work.svelte';
+	import FrameField from '$lib/session/FrameField.svelte';
+	import { useSession } from '$lib/session/session.svelte';
+	import NumberField from '$lib/ui/NumberField.svelte';
+	import { writeNumber } from '$lib/ui/number-text';
+	import KeyCounts from './KeyCounts.svelte';
+
+	/** How keys are made of the open take, live while it is dragged. */
+	let { work }: { work: TakeWork } = $props();
+	const session = useSession();
+	const cleaning = $derived(work.cleaning);
+	const take = $derived(work.take);
+	const WORDS: Record<Smoothing, string> = {
+		none: 'none',
+		even: 'over frames',
+		steady: 'steady where it rests',
+	};
+	const digits = (v: number) => writeNumber(v, v !== 0 && Math.abs(v) < 0.01 ? 4 : 2);
+	const rows = $derived(
+		take === null
+			? []
+			: work.cleaned.map(({ figures }, i) => {
+					const column = take.columns[i];
+					const part = session.doc.parts[column.part];
+					const unit = unitAt(session.doc, column);
+					return {
+						name: `${part?.name ?? 'gone'} ${channelLabel(column.property, column.component, part)}`,
+						figures,
+						unit,
+					};
+				}),
+	);
+	const keys = $derived(rows.reduce((all, { figures }) => all + figures.keys, 0));
+	const samples = $derived(rows.reduce((all, { figures }) => all + figures.samples, 0));
+	const spikes = $derived(rows.reduce((all, { figures }) => all + figures.spikes, 0));
+	const holds = $derived(rows.reduce((all, { figures }) => all + figures.holds, 0));
+	/** The slider goes by ratios. */
+	const RATIO = Math.log(MOST_TOLERANCE / LEAST_TOLERANCE);
+	const place = (tolerance: number) => (1000 * Math.log(tolerance / LEAST_TOLERANCE)) / RATIO;
+	const toleranceAt = (at: number) => LEAST_TOLERANCE * Math.exp((RATIO * at) / 1000);
+	const percent = (share: number) => 100 * share;
+</script>
+
+{#if work.failed}
+	<p class="text-rust" role="alert">{work.failed} Its keys can be edited as any.</p>
+{:else if !cleaning || !work.cleaner}
+	<p class="text-muted" aria-busy="true">Reading the samples …</p>
+{:else}
+	<div
+		class="grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1"
+		role="group"
+		aria-label="clean the take"
+	>
+		<label class="flex items-center gap-1.5">
+			<input
+				type="checkbox"
+				checked={cleaning.spikes}
+				onchange={(event) => work.commit({ spikes: event.currentTarget.checked })}
+			/> Remove spikes
+		</label>
+		<span></span>
+		<span class="text-right text-muted">{spikes === 1 ? '1 removed' : `${spikes} removed`}</span>
+
+		<span>Smooth</span>
+		<span class="flex items-center gap-2">
+			<select
+				class="field !min-h-[24px]"
+				aria-label="smoothing"
+				value={cleaning.smoothing}
+				onchange={(event) => work.commit({ smoothing: event.currentTarget.value as Smoothing })}
+			>
+				{#each SMOOTHINGS as kind (kind)}<option value={kind}>{WORDS[kind]}</option>{/each}
+			</select>
+			{#if cleaning.smoothing === 'even'}
+				<FrameField
+					label="frames that are smoothed over"
+					value={ticksToFrame(cleaning.span, session.frameRate)}
+					digits={1}
+					min={0.1}
+					max={240}
+					class="w-[60px] !min-h-[24px]"
+					oncommit={(v) => work.commit({ span: Math.max(1, frameToTicks(v, session.frameRate)) })}
+				/>
+			{:else if cleaning.smoothing === 'steady'}
+				<input
+					type="range"
+					class="w-[90px] accent-[var(--moss)]"
+					aria-label="steadiness"
+					title="Left follows every tremble, right holds steady"
+					min="0"
+					max="100"
+					value={percent(cleaning.steadiness)}
+					oninput={(event) => work.preview({ steadiness: Number(event.currentTarget.value) / 100 })}
+					onchange={(event) => work.commit({ steadiness: Number(event.currentTarget.value) / 100 })}
+				/>
+			{/if}
+			{#if cleaning.smoothing !== 'none'}
+				<span class="text-muted">by at most</span>
+				<NumberField
+					label="most that smoothing changes"
+					value={percent(cleaning.most)}
+					unit=" %"
+					digits={1}
+					step={0.1}
+					min={0}
+					max={100}
+					class="w-[64px] !min-h-[24px]"
+					onpreview={(v) => work.preview({ most: v / 100 })}
+					oncommit={(v) => work.commit({ most: v / 100 })}
+				/>
+			{/if}
+		</span>
+		<span class="text-right text-muted">
+			{#if cleaning.smoothing !== 'none'}changed {rows
+					.map(({ figures, unit }) => `${digits(figures.smoothed)}${unit}`)
+					.join(', ')}{/if}
+		</span>
+
+		<label class="flex items-center gap-1.5">
+			<input
+				type="checkbox"
+				checked={cleaning.stillness > 0}
+				onchange={(event) => work.commit({ stillness: event.currentTarget.checked ? 0.01 : 0 })}
+			/> Hold where still
+		</label>
+		<span class="flex items-center gap-2">
+			{#if cleaning.stillness > 0}
+				<span class="text-muted">within</span>
+				<NumberField
+					label="stillness"
+					value={percent(cleaning.stillness)}
+					unit=" %"
+					digits={2}
+					step={0.1}
+					min={0.01}
+					max={50}
+					class="w-[64px] !min-h-[24px]"
+					onpreview={(v) => work.preview({ stillness: v / 100 })}
+					oncommit={(v) => work.commit({ stillness: v / 100 })}
+				/>
+			{/if}
+		</span>
+		<span class="text-right text-muted">{holds === 1 ? '1 hold' : `${holds} holds`}</span>
+
+		<span>Fewer keys</span>
+		<span class="flex items-center gap-2">
+			<input
+				type="range"
+				class="min-w-[90px] flex-1 accent-[var(--moss)]"
+				aria-label="tolerance"
+				title="Left more keys and nearer, right fewer"
+				min="0"
+				max="1000"
+				data-field="take-tolerance"
+				value={place(cleaning.tolerance)}
+				oninput={(event) => work.preview({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
+				onchange={(event) => work.commit({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
+			/>
+			<NumberField
+				label="tolerance in percent"
+				value={percent(cleaning.tolerance)}
+				unit=" %"
+				digits={2}
+				step={0.1}
+				min={100 * LEAST_TOLERANCE}
+				max={100 * MOST_TOLERANCE}
+				class="w-[64px] !min-h-[24px]"
+				onpreview={(v) => work.preview({ tolerance: v / 100 })}
+				oncommit={(v) => work.commit({ tolerance: v / 100 })}
+			/>
+			<label
+				class="flex items-center gap-1.5"
+				title="Keys stand first where it turns, level, as a person would put them"
+			>
+				<input
+					type="checkbox"
+					checked={cleaning.turns}
+					onchange={(event) => work.commit({ turns: event.currentTarget.checked })}
+				/> At turns first
+			</label>
+		</span>
+		<span class="whitespace-nowrap text-right font-semibold" data-key-count>{samples} → {keys} keys</span>
+	</div>
+	<KeyCounts {work} />
+	<ul class="font-mono text-xs text-muted">
+		{#each rows as { name, figures, unit } (name)}
+			<li>
+				{name}: {figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(
+					figures.rms,
+				)}{unit} RMS
+			</li>
+		{/each}
+	</ul>
+	<div class="flex gap-2">
+		<button
+			type="button"
+			class="btn !min-h-[24px]"
+			title="The keys of this take in the place of what is there now"
+			onclick={() => work.putAgain()}>Put its keys again</button
+		>
+	</div>
+{/if}
