@@ -59,6 +59,40 @@ function medianParabola(x: Float64Array, y: Float64Array): number {
 const LEAST_SHARE = 0.01;
 /** Of what its neighbours say each value should be, how far neighbours on each side are asked for how well that fits. */
 const ASKED = 10;
+/** Samples nearer to each other than this share of the mean distance say the same: nothing follows from their slope. */
+const LEAST_APART = 0.25;
+
+/** The distance below which two samples are at one place: devices tell several moments at once, by nearly one clock. */
+function leastApart(times: Float64Array): number {
+	return (LEAST_APART * (times[times.length - 1] - times[0])) / (times.length - 1);
+}
+
+/**
+ * The `window` samples nearest about sample `i` and not at one place with it or with each other, `reach` on each side
+ * where there are so many; how many were found.
+ */
+function neighboursOf(times: Float64Array, i: number, apart: number, out: Int32Array): number {
+	const reach = out.length >> 1;
+	let count = 0;
+	let [left, right] = [i, i];
+	let [lastLeft, lastRight] = [times[i], times[i]];
+	const step = (way: -1 | 1): boolean => {
+		let at = way < 0 ? left : right;
+		const last = way < 0 ? lastLeft : lastRight;
+		do at += way;
+		while (at >= 0 && at < times.length && Math.abs(times[at] - last) < apart);
+		if (way < 0) [left, lastLeft] = [at, times[at]];
+		else [right, lastRight] = [at, times[at]];
+		if (at < 0 || at >= times.length) return false;
+		out[count++] = at;
+		return true;
+	};
+	let [onLeft, onRight] = [0, 0];
+	while (onLeft < reach && step(-1)) onLeft++;
+	while (onRight < out.length - onLeft && step(1)) onRight++;
+	while (count < out.length && onLeft >= reach && step(-1)) onLeft++;
+	return count;
+}
 
 /**
  * Replaces values that are off the parabola through most of their `reach` neighbours on each side by more than
@@ -75,19 +109,27 @@ export function despike(
 	const out = values.slice();
 	const window = Math.min(2 * reach, count - 1);
 	if (window < LEAST_WINDOW) return { samples: { times, values: out }, replaced: 0 };
-	const [x, y] = [new Float64Array(window), new Float64Array(window)];
+	const apart = leastApart(times);
+	const near = new Int32Array(window);
+	const [allX, allY] = [new Float64Array(window), new Float64Array(window)];
 	const heights = values.slice();
 	const least = new Float64Array(count);
 	for (let i = 1; i < count - 1; i++) {
-		const from = Math.max(0, Math.min(i - reach, count - window - 1));
-		for (let k = 0; k < window; k++) {
-			const near = from + k < i ? from + k : from + k + 1;
-			x[k] = (times[near] - times[i]) / TICKS_PER_SECOND;
-			y[k] = values[near];
+		const found = neighboursOf(times, i, apart, near);
+		// Of too few nothing follows: the value stays.
+		if (found < LEAST_WINDOW) continue;
+		const [x, y] = [allX.subarray(0, found), allY.subarray(0, found)];
+		let [low, high] = [Infinity, -Infinity];
+		for (let k = 0; k < found; k++) {
+			x[k] = (times[near[k]] - times[i]) / TICKS_PER_SECOND;
+			y[k] = values[near[k]];
+			low = Math.min(low, y[k]);
+			high = Math.max(high, y[k]);
 		}
-		heights[i] = medianParabola(x, y);
+		// What its neighbours say is not far beyond them.
+		heights[i] = Math.min(2 * high - low, Math.max(2 * low - high, medianParabola(x, y)));
 		// Still neighbours have no spread: what is left of float noise must not count as a spike.
-		least[i] = LEAST_SHARE * (Math.max(...y) - Math.min(...y)) + 1e-9 * Math.max(1, Math.abs(heights[i]));
+		least[i] = LEAST_SHARE * (high - low) + 1e-9 * Math.max(1, Math.abs(heights[i]));
 	}
 	const off = values.map((v, i) => Math.abs(v - heights[i]));
 	const asked = new Float64Array(2 * ASKED + 1);

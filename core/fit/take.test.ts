@@ -65,6 +65,21 @@ describe('cleaning a take', () => {
 		expect(wrong / looked).toBeLessThan(0.01);
 	});
 
+	it('makes nothing up where a device told several moments at once', () => {
+		fc.assert(
+			fc.property(fc.array(fc.nat(3), { minLength: 12, maxLength: 60 }), between(0.5, 2), (bursts, pace) => {
+				// At each tenth of a second up to four moments, a few ticks apart.
+				const times = Float64Array.from(
+					bursts.flatMap((more, i) => Array.from({ length: more + 1 }, (_, k) => 7200 * i + 3 * k)),
+				);
+				const values = times.map((t, i) => Math.sin((pace * t) / 72_000) + 0.05 * noise(i));
+				const { samples } = despike({ times, values });
+				samples.values.forEach((v, i) => expect(Math.abs(v - values[i])).toBeLessThan(1));
+			}),
+			{ numRuns: 200, endOnFailure: true },
+		);
+	});
+
 	it('smooths without delay: a cubic comes out unchanged at any times, also at the ends', () => {
 		const cubic = taken(60, (s) => 2 * s ** 3 - s + 1);
 		smooth(cubic, 5).values.forEach((v, i) => expect(v).toBeCloseTo(cubic.values[i], 9));

@@ -89,7 +89,12 @@ function smoothed(samples: Samples, cleaning: Cleaning, range: number): Samples 
 		made = oneEuro(samples, still, fast).values;
 	}
 	const most = cleaning.most * range;
-	return { times, values: values.map((v, i) => v + Math.max(-most, Math.min(most, made[i] - v))) };
+	return {
+		times,
+		values: values.map(
+			(v, i) => v + Math.max(-most, Math.min(most, Number.isFinite(made[i]) ? made[i] - v : 0)),
+		),
+	};
 }
 
 /** Two lists of keys where the second begins at the last key of the first. */

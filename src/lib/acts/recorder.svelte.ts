@@ -40,6 +40,8 @@ function reachFor({ doc }: Session, { part, property, component }: TakeColumn): 
 
 const LATENCY = 'record-latency';
 const COUNT_MS = 1000;
+/** After so many it stops by itself: somebody has gone away. */
+const MOST_ROUNDS = 50;
 
 export class Recorder {
 	/** What each axis of the device drives; null drives nothing. */
@@ -262,7 +264,7 @@ export class Recorder {
 		if (this.phase !== 'recording' || !samples || !drag) return;
 		this.poll?.(time);
 		const round = samples.roundAt(time);
-		const isOver = !session.transport.playing || (!this.goesRound && round > 0);
+		const isOver = !session.transport.playing || round >= (this.goesRound ? MOST_ROUNDS : 1);
 		if (isOver) {
 			void this.stop();
 			return;
@@ -303,7 +305,7 @@ export class Recorder {
 		const now = performance.now();
 		this.phase = 'keeping';
 		this.halt();
-		const count = this.goesRound ? samples.roundAt(now) + 1 : 1;
+		const count = this.goesRound ? Math.min(MOST_ROUNDS, samples.roundAt(now) + 1) : 1;
 		const rounds = Array.from({ length: count }, (_, round) => samples.samplesOf(round, now));
 		// A round that has only just begun is none.
 		if (rounds.length > 1 && isShort(rounds.at(-1)!, this.span)) rounds.pop();

@@ -27,7 +27,7 @@
 </script>
 
 <section class="flex flex-col gap-1.5 border-t border-rule pt-2" aria-label="takes">
-	<h3 class="sheet-title">Takes</h3>
+	<h2 class="sheet-title">Takes</h2>
 	<ul class="flex flex-col gap-1" bind:this={list}>
 		{#each takes as take (take.id)}
 			{@const isOpen = work.take?.id === take.id}

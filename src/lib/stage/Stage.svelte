@@ -3,6 +3,7 @@
 	import { toast } from 'svelte-sonner';
 	import { addresses } from '$lib/api/client';
 	import { kindOfFile, takeFile } from '$lib/acts/part-files';
+	import { recorderOf } from '$lib/acts/recorder.svelte';
 	import { takeReference } from '$lib/acts/reference-files';
 	import { movingRoots, standAlike } from './twins';
 	import { useSession } from '$lib/session/session.svelte';
@@ -23,6 +24,7 @@
 	let { theme, onhint }: { theme: string; onhint: (hint: string) => void } = $props();
 	const session = useSession();
 	const { look } = session.view;
+	const recorder = recorderOf(session);
 
 	let box: HTMLElement;
 	let canvas: HTMLCanvasElement;
@@ -250,8 +252,8 @@
 		{#if session.doc.project.screen && !isWorld}
 			<ScreenOutline {scene} {picture} screen={session.doc.project.screen} />
 		{/if}
-		<!-- What is looked through has no place in its own picture. -->
-		{#if look.view !== 'camera' || session.selection.partId !== eye}
+		<!-- What is looked through has no place in its own picture, and what is recorded is not held by handles. -->
+		{#if !recorder.isOn && (look.view !== 'camera' || session.selection.partId !== eye)}
 			{#if look.path}<MotionPath bind:this={paths} {scene} {picture} {onhint} />{/if}
 			<StageHandles
 				bind:this={handles}
