@@ -19,7 +19,9 @@ import { putProfile } from '../core/edits/profiles';
 import { linear, ONCE, ProjectBuilder, REPEAT } from '../demo/builder';
 import { openDatabase } from '../src/lib/server/db/database';
 import { ProjectStore } from '../src/lib/server/project-store';
+import { readPack } from '../core/formats/project/pack';
 import { checkFile } from './check';
+import { cleanFile } from './clean';
 import { CliError } from './error';
 import { exportFiles } from './export';
 import { importFile } from './import';
@@ -278,6 +280,54 @@ it('clips are chosen by their names, each once, in the order of the project', ()
 	expect(clipsOf('dim')).toEqual(['dim']);
 	expect(clipsOf('dim', 'all')).toEqual(['up', 'dim']);
 	expect(() => clipsOf('up', 'down')).toThrow('there is no clip "down"');
+});
+
+describe('clean', () => {
+	const put = (name: string, text: string): string => {
+		writeFileSync(join(folder, name), text);
+		return join(folder, name);
+	};
+	/** A table of two columns at 60 Hz: one swings with noise, one rests. */
+	const table = () => {
+		const noise = (i: number) => (((i * 7919) % 101) / 101 - 0.5) * 0.01;
+		const rows = Array.from(
+			{ length: 181 },
+			(_, i) => `${(i / 60).toFixed(5)},${Math.sin((3 * i) / 60) + noise(i)},${i < 90 ? 0 : 1}`,
+		);
+		return `time [s],hook translation x [m],hook translation y [m]\n${rows.join('\n')}\n`;
+	};
+
+	it('makes few keys of a recording within its tolerance, and again from the raw samples', async () => {
+		const csv = put('swing.csv', table());
+		const zip = join(folder, 'swing.hillock.zip');
+		await cleanFile(csv, { take: ['all'], out: zip, tolerance: 0.02 });
+		expect(out).toMatch(/swing · hook translation x: 181 samples → \d+ keys, off by 0\.0\d+ at most/);
+		const read = readPack(readFileSync(zip));
+		if (!read.ok) throw new Error(read.problems[0].message);
+		const [channel] = Object.values(read.value.doc.channels);
+		expect(channel.keys.length).toBeLessThan(12);
+		const [take] = Object.values(read.value.doc.takes);
+		expect([take.samples, take.cleaning.tolerance]).toEqual([181, 0.02]);
+
+		const finer = join(folder, 'finer.hillock.zip');
+		await cleanFile(zip, { take: ['swing'], out: finer, tolerance: 0.001, spikes: false });
+		const again = readPack(readFileSync(finer));
+		expect(again.ok && Object.values(again.value.doc.channels)[0].keys.length).toBeGreaterThan(
+			channel.keys.length,
+		);
+		expect(again.ok && again.value.files).toEqual(read.value.files);
+	});
+
+	it('refuses a take that is not there, and one without its samples', async () => {
+		const csv = put('swing.csv', table());
+		const json = join(folder, 'swing.hillock.json');
+		const nobody = cleanFile(csv, { take: ['walk'], out: json });
+		await expect(nobody).rejects.toThrow('there is no take "walk"; there are: "swing"');
+		await importFile(csv, { out: json });
+		rmSync(join(folder, 'swing.assets'), { recursive: true });
+		const torn = cleanFile(json, { take: ['all'], out: join(folder, 'x.hillock.zip') });
+		await expect(torn).rejects.toThrow(/samples of "swing" are not there/);
+	});
 });
 
 describe('rehearse', () => {

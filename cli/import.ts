@@ -15,8 +15,8 @@ import { CliError } from './error';
 import { readBytes, writeOut } from './files';
 import { defaultDataFolder } from './serve';
 
-/** Reads a project with the files that come with it. */
-async function readAny(file: string): Promise<{ doc: Doc; files: NewFile[] }> {
+/** Reads a project, or what becomes one, with the files that come with it. */
+export async function readAny(file: string): Promise<{ doc: Doc; files: NewFile[] }> {
 	const told = (note: string) => process.stderr.write(`hillock: left out: ${note}\n`);
 	const bytes = readBytes(file);
 	const name = basename(file).replace(/\.\w+$/, '');
@@ -47,7 +47,8 @@ function filesBeside(file: string, doc: Doc, told: (note: string) => void): Take
 	});
 }
 
-function writeProject(out: string, doc: Doc, files: readonly NewFile[]): void {
+/** Writes a project with its files: as a zip where it is called one, else in a folder beside it. */
+export function writeProject(out: string, doc: Doc, files: readonly NewFile[]): void {
 	if (/\.zip$/i.test(out)) {
 		writeOut(out, writePack(doc, files));
 		return;

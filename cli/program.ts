@@ -2,7 +2,9 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { FORMATS, SHIPPING } from '../core/formats/registry';
 import { backupData, restoreData } from './backup';
+import { SMOOTHINGS } from '../core/document/takes';
 import { checkFile } from './check';
+import { cleanFile } from './clean';
 import { printCompletion, SHELLS } from './completion';
 import { CliError } from './error';
 import { COMMAND_EXAMPLES } from './examples';
@@ -67,6 +69,7 @@ export const ACTIONS = {
 	serve,
 	exportFiles,
 	importFile,
+	cleanFile,
 	sampleFile,
 	checkFile,
 	rehearseFile,
@@ -178,6 +181,30 @@ function addReading(program: Command, actions: Actions): void {
 		.option('--out <file>', 'write a project file instead of storing it')
 		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
 		.action((file, options) => actions.importFile(file, options));
+	program
+		.command('clean')
+		.description('make few keys of recorded takes, from their raw samples, and write the project with them')
+		.argument('<file>', 'project as a zip, or a recording (.bvh, .csv)')
+		.requiredOption('--take <name>', 'name of a take, or "all"; may be given several times', several)
+		.requiredOption(
+			'--out <file>',
+			'project to write: .hillock.zip, or .hillock.json with a folder beside it',
+		)
+		.option(
+			'--tolerance <share>',
+			'how far keys may be off, as a share of what each number goes over',
+			within({ lowest: 0.0001, highest: 0.5 }),
+		)
+		.addOption(new Option('--smooth <how>', 'smoothing before that').choices([...SMOOTHINGS]))
+		.option('--steadiness <share>', 'of steady smoothing, 0 to 1', within({ lowest: 0, highest: 1 }))
+		.option('--spikes', 'take single values out that stand out')
+		.option('--no-spikes', 'leave them in')
+		.option(
+			'--still <share>',
+			'what stays within this share stands still; 0 finds none',
+			within({ lowest: 0, highest: 0.5 }),
+		)
+		.action((file, options) => actions.cleanFile(file, options));
 	program
 		.command('sample')
 		.description('print what a reader of the exported clip should see, as JSON')

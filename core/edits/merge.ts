@@ -21,7 +21,7 @@ export interface Merge {
 	clipAs: (clip: Clip) => { name: string; order: string };
 }
 
-/** Parts, clips, channels, formulas, cues and blends of `other` as new entities of `doc`; its triggers and layers stay behind. */
+/** Parts, clips, channels, formulas, cues and blends of `other` as new entities of `doc`; its triggers, layers and takes stay behind. */
 export function mergeDocument(doc: Doc, other: Doc, { root, idOf, clipAs }: Merge): Doc {
 	const parts: Record<string, Part> = { ...doc.parts, [root.id]: root };
 	for (const part of Object.values(other.parts)) {

@@ -7,7 +7,6 @@ import type { Result } from '../../result';
 import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { Incoming } from '../incoming/document';
-import { straightKeys } from '../incoming/sampled-keys';
 import { parseBvh, type Bvh, type BvhJoint } from './parse';
 
 /** A skeleton that reaches farther than this is not in metres but in centimetres. */
@@ -97,13 +96,7 @@ class BvhReader {
 			const column = this.column(joint, axis, 'position');
 			if (!column) continue;
 			const values = column.map((v) => (joint.offset[k] + v) * factor);
-			incoming.addChannel({
-				clip,
-				part,
-				property: 'translation',
-				component: axis,
-				keys: straightKeys(times, values),
-			});
+			incoming.addSamples({ clip, part, property: 'translation', component: axis }, times, values);
 		}
 		const turns = AXES.map((axis) => this.column(joint, axis, 'rotation'));
 		if (turns.every((own) => own === null)) return;
@@ -116,16 +109,10 @@ class BvhReader {
 			previous.forEach((v, k) => (values[k][i] = v));
 		}
 		for (const [k, axis] of AXES.entries())
-			incoming.addChannel({
-				clip,
-				part,
-				property: 'rotation',
-				component: axis,
-				keys: straightKeys(times, values[k]),
-			});
+			incoming.addSamples({ clip, part, property: 'rotation', component: axis }, times, values[k]);
 	}
 
-	read(): Result<TakenIn> {
+	read(): Promise<Result<TakenIn>> {
 		const { bvh, incoming, factor, times } = this;
 		const { joints, frames, saidFrames } = bvh;
 		const thick = Math.max(1e-3, THICK * reachOf(bvh) * factor);
@@ -147,7 +134,7 @@ class BvhReader {
 			incoming.leftOut.push(`frames: it says it has ${saidFrames}, and ${frames} are whole`);
 		if (factor !== 1)
 			incoming.leftOut.push('units: the file names none; its lengths are read as centimetres');
-		return incoming.finish('Nothing moves in this file.');
+		return incoming.finishRecorded('Nothing moves in this file.');
 	}
 }
 

@@ -9,7 +9,7 @@ import { fail, type Result } from '../../result';
 import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { Incoming, type NewPart } from '../incoming/document';
-import { LINEAR, straightKeys, switchKeys } from '../incoming/sampled-keys';
+import { LINEAR, switchKeys } from '../incoming/sampled-keys';
 import type { Space } from '../../pose/space';
 
 /** What a column is of. */
@@ -174,8 +174,9 @@ class CsvReader {
 			this.incoming.leftOut.push(`${name}: a part has eight numbers of its own at most`);
 			return;
 		}
-		const keys = property === 'visible' ? switchKeys(times, values) : straightKeys(times, values);
-		this.incoming.addChannel({ clip, part, property, component, keys });
+		const place = { clip, part, property, component };
+		if (property === 'visible') this.incoming.addChannel({ ...place, keys: switchKeys(times, values) });
+		else this.incoming.addSamples(place, times, values);
 		if (!this.incoming.has({ clip, part, property, component }) && values.some((v) => v !== values[0]))
 			this.incoming.leftOut.push(
 				`${this.table.heads[column.at]}: the part that it becomes has no such property`,
@@ -202,7 +203,7 @@ class CsvReader {
 		this.incoming.addChannel({ clip, part, property, keys: kept });
 	}
 
-	read(): Result<TakenIn> {
+	async read(): Promise<Result<TakenIn>> {
 		if (this.timeAt < 0)
 			return fail('', 'There is no column of times: call one “time [s]”, “time [ms]” or “frame”.');
 		const groups = new Map<string, string[][]>();
@@ -216,7 +217,7 @@ class CsvReader {
 			const added = this.addClip(clip, rows);
 			if (!added.ok) return added;
 		}
-		return this.incoming.finish('No column of the table changes.');
+		return this.incoming.finishRecorded('No column of the table changes.');
 	}
 }
 

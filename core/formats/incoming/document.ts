@@ -23,6 +23,8 @@ import {
 import { validateDocument } from '../../document/validate';
 import type { Space } from '../../pose/space';
 import { fail, type Result } from '../../result';
+import { isRecording, takesOfColumns, type RecordedColumn } from './recorded';
+import { straightKeys } from './sampled-keys';
 import { shortName } from '../../text';
 import { MAX_CLIP_TICKS } from '../../time';
 import type { TakenIn } from '../format';
@@ -51,6 +53,9 @@ const LONGEST_NAME = 120;
 /** A number that rests so is not worth a channel. */
 const STILL = 1e-9;
 export const MOST_PARTS = 2000;
+/** Of more samples than these not all that bend become keys: the take has them. */
+const MOST_EXACT = 300_000;
+const MANY_WITHIN = 0.005;
 
 const nameOf = (name: string, without: string) => shortName(name, LONGEST_NAME, without);
 
@@ -59,8 +64,10 @@ export class Incoming {
 	private readonly clips = new Map<string, Clip>();
 	private readonly channels = new Map<string, Channel>();
 	readonly leftOut: string[] = [];
+	private readonly recorded: RecordedColumn[] = [];
 	private order: string | null = null;
 	private keys = 0;
+	private samples = 0;
 	private longest = 0;
 
 	constructor(
@@ -175,6 +182,37 @@ export class Incoming {
 			accumulates: false,
 			...(colourSpace ? { colourSpace } : {}),
 		});
+	}
+
+	/**
+	 * Adds a number by its samples: straight keys, and where they are so dense that they are a recording, a column of a take.
+	 * Of very many samples the keys keep to a share of the range.
+	 */
+	addSamples(
+		{ clip, part, property, component = 'value' }: Omit<NewChannel, 'keys'>,
+		times: ArrayLike<number>,
+		values: ArrayLike<number>,
+	): void {
+		const own = { clip, part, property, component };
+		if (this.has(own)) return;
+		this.samples += values.length;
+		const isMany = this.samples > MOST_EXACT;
+		this.addChannel({ ...own, keys: straightKeys(times, values, isMany ? MANY_WITHIN : undefined) });
+		const channel = this.channels.get(channelId(clip, part, property, component));
+		if (channel && channel.keys.length > 1 && isRecording(times))
+			this.recorded.push({ ...own, times, values });
+	}
+
+	/** The same as `finish`, with the takes of what was added by its samples. */
+	async finishRecorded(nothing: string): Promise<Result<TakenIn>> {
+		const read = this.finish(nothing);
+		if (!read.ok || this.recorded.length === 0) return read;
+		const { doc, files, leftOut } = read.value;
+		const made = await takesOfColumns(doc, this.recorded);
+		return {
+			ok: true,
+			value: { doc: { ...doc, takes: made.takes }, files: [...files, ...made.files], leftOut },
+		};
 	}
 
 	/** What came of it; a file in which nothing moves is refused. */

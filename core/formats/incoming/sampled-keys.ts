@@ -7,14 +7,14 @@ const HOLD: Shape = { kind: 'hold' };
 /** How far a sample may be off the line between its neighbours, as a share of all that it goes over, to be left out. */
 const ON_LINE = 1e-7;
 
-/** Straight keys at the samples where they bend, times in ticks. */
-export function straightKeys(times: ArrayLike<number>, values: ArrayLike<number>): Key[] {
+/** Straight keys at the samples where they bend, times in ticks; within a share of the range of what they leave out. */
+export function straightKeys(times: ArrayLike<number>, values: ArrayLike<number>, within = ON_LINE): Key[] {
 	let [low, high] = [Infinity, -Infinity];
 	for (let i = 0; i < values.length; i++) {
 		low = Math.min(low, values[i]);
 		high = Math.max(high, values[i]);
 	}
-	const room = ON_LINE * (high - low);
+	const room = within * (high - low);
 	const kept = [0];
 	/** Slopes from the last key that come near enough to every sample since. */
 	let [least, most] = [-Infinity, Infinity];
