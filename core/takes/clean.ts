@@ -255,6 +255,10 @@ export class TakeCleaner {
 		this.columns = samples.columns.map((column) => new ColumnCleaner(samples.times, column));
 	}
 
+	cleanColumn(index: number, cleaning: Cleaning): CleanedColumn {
+		return this.columns[index].clean(cleaning);
+	}
+
 	clean(cleaning: Cleaning): CleanedColumn[] {
 		return this.columns.map((column) => column.clean(cleaning));
 	}

@@ -1,7 +1,4 @@
 /** How many keys a take needs for each tolerance, and which tolerance is a good bargain. */
-import type { Cleaning } from '../document/takes';
-import type { TakeCleaner } from './clean';
-
 export interface KeyCount {
 	tolerance: number;
 	keys: number;
@@ -11,14 +8,11 @@ export const LEAST_TOLERANCE = 0.001;
 export const MOST_TOLERANCE = 0.25;
 const POINTS = 13;
 
-/** Keys at tolerances from the finest to the coarsest, evenly spread as ratios. */
-export function keyCounts(cleaner: TakeCleaner, cleaning: Cleaning): KeyCount[] {
-	return Array.from({ length: POINTS }, (_, i) => {
-		const tolerance = LEAST_TOLERANCE * (MOST_TOLERANCE / LEAST_TOLERANCE) ** (i / (POINTS - 1));
-		const columns = cleaner.clean({ ...cleaning, tolerance });
-		return { tolerance, keys: columns.reduce((all, { figures }) => all + figures.keys, 0) };
-	});
-}
+/** Tolerances at which keys are counted, from the finest to the coarsest, evenly spread as ratios. */
+export const COUNTED_TOLERANCES: readonly number[] = Array.from(
+	{ length: POINTS },
+	(_, i) => LEAST_TOLERANCE * (MOST_TOLERANCE / LEAST_TOLERANCE) ** (i / (POINTS - 1)),
+);
 
 /**
  * The knee: of all points the one that is farthest below the straight line from the first to the last, both axes as

@@ -82,7 +82,7 @@ export interface PutTake {
 }
 
 /** The take in the document, its keys in the place of what the clip did between them. */
-export function putTake(doc: Doc, take: Take, cleaned: readonly CleanedColumn[]): PutTake {
+export function putTake(doc: Doc, take: Take, cleaned: readonly Pick<CleanedColumn, 'stretches'>[]): PutTake {
 	const clip = doc.clips[take.clip];
 	let next: Doc = { ...doc, takes: { ...doc.takes, [take.id]: take } };
 	const selection: PutTake['selection'] = new Map();

@@ -8,7 +8,7 @@ import { evaluateCurve } from '../../player/curve/evaluate';
 import { between } from '../../player/testing';
 import { stillStretches, turnsOf } from './anchors';
 import { ColumnCleaner, TakeCleaner } from './clean';
-import { keyCounts, kneeOf } from './key-counts';
+import { COUNTED_TOLERANCES, kneeOf } from './key-counts';
 import { readTakeFile, writeTakeFile, type TakeSamples } from './samples-file';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
@@ -209,7 +209,10 @@ describe('cleaning a column', () => {
 		const times = timesAt(60, 3);
 		const column = Float32Array.from(times, (t, i) => Math.sin(t / 12_000) + 0.01 * noise(i));
 		const cleaner = new TakeCleaner({ times, columns: [column] });
-		const counts = keyCounts(cleaner, { ...CLEANING, smoothing: 'none' });
+		const counts = COUNTED_TOLERANCES.map((tolerance) => {
+			const [{ figures }] = cleaner.clean({ ...CLEANING, smoothing: 'none', tolerance });
+			return { tolerance, keys: figures.keys };
+		});
 		counts.slice(1).forEach(({ keys }, i) => expect(keys).toBeLessThanOrEqual(counts[i].keys * 1.1));
 		const knee = kneeOf(counts)!;
 		// Below the noise each sample wants its key.

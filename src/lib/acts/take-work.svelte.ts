@@ -2,10 +2,11 @@
 import { toast } from 'svelte-sonner';
 import type { Cleaning, Take } from '$core/document/takes';
 import { channelId } from '$core/document/types';
-import type { CleanedColumn, TakeCleaner } from '$core/takes/clean';
+import { COUNTED_TOLERANCES, type KeyCount } from '$core/takes/key-counts';
 import { putTake } from '$core/takes/put-take';
 import type { Drag } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
+import type { CleanedKeys, WorkedSamples } from '$lib/workers/takes';
 
 /** What was recorded of one channel, before it was cleaned: rising ticks, and values with NaN in its gaps. */
 export interface RawColumn {
@@ -13,16 +14,26 @@ export interface RawColumn {
 	values: Float32Array;
 }
 
+/** Keys are counted at other tolerances on so many samples: a chart is not worth more. */
+const MOST_COUNTED = 40_000;
+
 export class TakeWork {
 	private openId = $state<string | null>(null);
-	cleaner = $state.raw<TakeCleaner | null>(null);
+	samples = $state.raw<WorkedSamples | null>(null);
 	/** What its columns came to. */
-	cleaned = $state.raw<readonly CleanedColumn[]>([]);
+	cleaned = $state.raw<readonly CleanedKeys[]>([]);
+	/** Columns that are cleaned so far, while that goes on. */
+	done = $state<number | null>(null);
+	/** Keys at other tolerances, as many as have been counted. */
+	counts = $state.raw<readonly KeyCount[]>([]);
 	/** Why the samples cannot be shown; null where they can. */
 	failed = $state<string | null>(null);
 	/** Settings while they are dragged. */
 	private draft = $state.raw<Cleaning | null>(null);
 	private drag: Drag | null = null;
+	/** What is cleaned for an earlier turn is not wanted any more. */
+	private turn = 0;
+	private countTurn = 0;
 
 	constructor(private readonly session: Session) {}
 
@@ -38,9 +49,9 @@ export class TakeWork {
 
 	/** What was recorded of each channel. */
 	readonly raw: ReadonlyMap<string, RawColumn> = $derived.by(() => {
-		const { take, cleaner } = this;
-		if (!take || !cleaner) return new Map();
-		const { times, columns } = cleaner.samples;
+		const { take, samples } = this;
+		if (!take || !samples) return new Map();
+		const { times, columns } = samples.samples;
 		return new Map(
 			take.columns.map(({ part, property, component }, i) => [
 				channelId(take.clip, part, property, component),
@@ -56,12 +67,12 @@ export class TakeWork {
 		this.openId = id;
 		this.failed = null;
 		try {
-			const { cleanerOf } = await import('./takes');
-			const cleaner = await cleanerOf(this.session.project.id, take.asset);
+			const { samplesOf } = await import('./takes');
+			const samples = await samplesOf(this.session.project.id, take.asset);
 			// Another may have been opened meanwhile.
 			if (this.openId !== id) return;
-			this.cleaner = cleaner;
-			this.cleaned = cleaner.clean(take.cleaning);
+			this.samples = samples;
+			await this.cleanAgain(take.cleaning);
 		} catch (error) {
 			if (this.openId === id) this.failed = error instanceof Error ? error.message : String(error);
 		}
@@ -72,39 +83,83 @@ export class TakeWork {
 		this.drag = null;
 		this.draft = null;
 		this.openId = null;
-		this.cleaner = null;
+		this.samples = null;
 		this.cleaned = [];
+		this.counts = [];
+		this.done = null;
+		this.turn++;
+		this.countTurn++;
+	}
+
+	/** What settings make of the open take; null where others were asked for meanwhile. */
+	private async cleanAgain(cleaning: Cleaning): Promise<readonly CleanedKeys[] | null> {
+		const turn = ++this.turn;
+		const isWanted = () => turn === this.turn;
+		this.done = 0;
+		const made = await this.samples?.cleanAll(cleaning, isWanted, (columns) => (this.done = columns));
+		if (!made || !isWanted()) return null;
+		this.done = null;
+		return (this.cleaned = made);
 	}
 
 	/** The settings follow the document: undo, and other windows. */
 	follow(): void {
-		const { take, cleaner } = this;
-		if (take && cleaner && !this.drag) this.cleaned = cleaner.clean(take.cleaning);
+		this.letGo();
+		const { take, samples } = this;
+		if (take && samples && !this.drag) void this.cleanAgain(take.cleaning);
 	}
 
-	/** Shows what other settings make of it. */
-	preview(change: Partial<Cleaning>): void {
-		const { take, cleaner, cleaning } = this;
-		if (!take || !cleaner || !cleaning) return;
-		this.drag ??= this.session.startDrag('Clean a take');
+	/** Any other edit has taken away what was only shown. */
+	private letGo(): void {
+		if (this.drag === null || this.session.project.isDragging) return;
+		this.drag = null;
+		this.draft = null;
+	}
+
+	/** Shows what other settings make of it; whether they are still the ones that are wanted. */
+	async preview(change: Partial<Cleaning>): Promise<boolean> {
+		this.letGo();
+		const { take, samples, cleaning } = this;
+		if (!take || !samples || !cleaning) return false;
 		const next = { ...cleaning, ...change };
-		const cleaned = cleaner.clean(next);
 		this.draft = next;
-		this.cleaned = cleaned;
-		this.drag.update((doc) => {
+		this.drag ??= this.session.startDrag('Clean a take');
+		const { drag } = this;
+		const cleaned = await this.cleanAgain(next);
+		if (!cleaned || this.drag !== drag) return false;
+		drag.update((doc) => {
 			const own = doc.takes[take.id];
-			if (!own || !doc.clips[own.clip]) return doc;
-			return putTake(doc, { ...own, cleaning: next }, cleaned).doc;
+			return own && doc.clips[own.clip] ? putTake(doc, { ...own, cleaning: next }, cleaned).doc : doc;
 		});
+		return true;
 	}
 
 	/** What is shown stays: one step of undo. */
-	commit(change: Partial<Cleaning> = {}): void {
-		this.preview(change);
+	async commit(change: Partial<Cleaning> = {}): Promise<void> {
+		if (!(await this.preview(change))) return;
 		const { drag } = this;
 		this.drag = null;
 		this.draft = null;
 		drag?.commit();
+	}
+
+	/** Counts keys at other tolerances, one after the other, until other settings are asked for. */
+	async count(cleaning: Cleaning): Promise<void> {
+		const turn = ++this.countTurn;
+		const { samples } = this;
+		if (!samples) return;
+		const length = samples.samples.times.length;
+		const width = Math.min(samples.width, Math.max(1, Math.floor(MOST_COUNTED / length)));
+		const counts: KeyCount[] = [];
+		for (const tolerance of COUNTED_TOLERANCES) {
+			let keys = 0;
+			for (let i = 0; i < width; i++) {
+				keys += (await samples.clean(i, { ...cleaning, tolerance })).figures.keys;
+				if (turn !== this.countTurn) return;
+			}
+			counts.push({ tolerance, keys });
+		}
+		this.counts = counts;
 	}
 
 	/** Puts the keys of the open take again, as its settings make them. */

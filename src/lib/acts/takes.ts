@@ -3,7 +3,6 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
 import { CLEANING, type Take, type TakeColumn } from '$core/document/takes';
 import type { Doc } from '$core/document/types';
-import { TakeCleaner, type CleanedColumn } from '$core/takes/clean';
 import { putTake, removeTake, updateTake } from '$core/takes/put-take';
 import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
 import { ticksToFrame } from '$core/time';
@@ -11,6 +10,7 @@ import { addresses, api } from '$lib/api/client';
 import { newId } from '$lib/session/ids';
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
+import { WorkedSamples, type CleanedKeys } from '$lib/workers/takes';
 import { freeName, lastOrder } from './naming';
 
 /** What was recorded: the rounds of it, one after the other. */
@@ -21,17 +21,17 @@ export interface Recorded {
 	rounds: readonly TakeSamples[];
 }
 
-/** Cleaners of samples by the ids of their files: read once. */
-const cleaners = new Map<string, Promise<TakeCleaner>>();
+/** Samples by the ids of their files: fetched once. */
+const fetched = new Map<string, Promise<WorkedSamples>>();
 
-/** What cleans the samples of a take; rejects where they cannot be had. */
-export function cleanerOf(project: string, asset: string): Promise<TakeCleaner> {
-	const known = cleaners.get(asset);
+/** The samples of a take; rejects where they cannot be had. */
+export function samplesOf(project: string, asset: string): Promise<WorkedSamples> {
+	const known = fetched.get(asset);
 	if (known) return known;
-	const made = fetchSamples(project, asset).then((samples) => new TakeCleaner(samples));
-	cleaners.set(asset, made);
+	const made = fetchSamples(project, asset).then((samples) => new WorkedSamples(samples));
+	fetched.set(asset, made);
 	// It is asked for again the next time.
-	made.catch(() => cleaners.delete(asset));
+	made.catch(() => fetched.delete(asset));
 	return made;
 }
 
@@ -57,12 +57,12 @@ function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(stri
 /** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
 	const { clip, columns, span, rounds } = recorded;
-	const assets = await upload(session, rounds);
 	const last = rounds.length - 1;
-	const cleaner = new TakeCleaner(rounds[last]);
-	const cleaned = cleaner.clean(CLEANING);
+	const samples = new WorkedSamples(rounds[last]);
+	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(CLEANING)]);
+	const cleaned = all!;
 	const sent = assets[last];
-	if (sent !== null) cleaners.set(sent, Promise.resolve(cleaner));
+	if (sent !== null) fetched.set(sent, Promise.resolve(samples));
 	let count = 0;
 	let leftOut: string[] = [];
 	let lastId = '';
@@ -102,7 +102,7 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 	return session.doc.takes[lastId] ? lastId : null;
 }
 
-function countOf(cleaned: readonly CleanedColumn[]): number {
+function countOf(cleaned: readonly CleanedKeys[]): number {
 	return cleaned.reduce((all, { figures }) => all + figures.keys, 0);
 }
 

@@ -1,7 +1,6 @@
 <script lang="ts">
 	import type { Cleaning } from '$core/document/takes';
-	import type { TakeCleaner } from '$core/takes/clean';
-	import { keyCounts, kneeOf, LEAST_TOLERANCE, MOST_TOLERANCE, type KeyCount } from '$core/takes/key-counts';
+	import { kneeOf, LEAST_TOLERANCE, MOST_TOLERANCE, type KeyCount } from '$core/takes/key-counts';
 	import type { TakeWork } from '$lib/acts/take-work.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
 
@@ -9,20 +8,18 @@
 	let { work }: { work: TakeWork } = $props();
 	const [WIDTH, HEIGHT, PAD] = [300, 54, 4];
 
-	let counts = $state.raw<readonly KeyCount[]>([]);
+	const counts = $derived(work.counts);
 	const cleaning = $derived(work.cleaning);
 	/** All that counts but the tolerance itself. */
 	const told = $derived(cleaning && JSON.stringify({ ...cleaning, tolerance: 0 }));
 	/** After a moment without another change: it takes some time. */
 	const AFTER_MS = 150;
 	$effect(() => {
-		const { cleaner } = work;
-		const settings = told === null ? null : (JSON.parse(told) as Cleaning);
-		if (!cleaner || !settings) return;
-		const timer = setTimeout(() => (counts = computed(cleaner, settings)), AFTER_MS);
+		if (!work.samples || told === null) return;
+		const settings = JSON.parse(told) as Cleaning;
+		const timer = setTimeout(() => void work.count(settings), AFTER_MS);
 		return () => clearTimeout(timer);
 	});
-	const computed = (cleaner: TakeCleaner, settings: Cleaning) => keyCounts(cleaner, settings);
 	const knee = $derived(kneeOf(counts));
 	const x = (tolerance: number) =>
 		PAD +
@@ -61,7 +58,7 @@
 					y="0"
 					height={HEIGHT}
 					fill="transparent"
-					onclick={() => work.commit({ tolerance })}><title>{tell({ tolerance, keys })}</title></rect
+					onclick={() => void work.commit({ tolerance })}><title>{tell({ tolerance, keys })}</title></rect
 				>
 			{/each}
 		</svg>
@@ -70,7 +67,7 @@
 				type="button"
 				class="btn !min-h-[24px]"
 				title="Finer than this costs many keys for little"
-				onclick={() => work.commit({ tolerance: knee.tolerance })}>Knee: {tell(knee)}</button
+				onclick={() => void work.commit({ tolerance: knee.tolerance })}>Knee: {tell(knee)}</button
 			>
 		{/if}
 	</div>

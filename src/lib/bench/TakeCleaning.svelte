@@ -49,7 +49,7 @@
 
 {#if work.failed}
 	<p class="text-rust" role="alert">{work.failed} Its keys can be edited as any.</p>
-{:else if !cleaning || !work.cleaner}
+{:else if !cleaning || !work.samples}
 	<p class="text-muted" aria-busy="true">Reading the samples …</p>
 {:else}
 	<div
@@ -61,7 +61,7 @@
 			<input
 				type="checkbox"
 				checked={cleaning.spikes}
-				onchange={(event) => work.commit({ spikes: event.currentTarget.checked })}
+				onchange={(event) => void work.commit({ spikes: event.currentTarget.checked })}
 			/> Remove spikes
 		</label>
 		<span></span>
@@ -73,7 +73,7 @@
 				class="field !min-h-[24px]"
 				aria-label="smoothing"
 				value={cleaning.smoothing}
-				onchange={(event) => work.commit({ smoothing: event.currentTarget.value as Smoothing })}
+				onchange={(event) => void work.commit({ smoothing: event.currentTarget.value as Smoothing })}
 			>
 				{#each SMOOTHINGS as kind (kind)}<option value={kind}>{WORDS[kind]}</option>{/each}
 			</select>
@@ -85,7 +85,7 @@
 					min={0.1}
 					max={240}
 					class="w-[60px] !min-h-[24px]"
-					oncommit={(v) => work.commit({ span: Math.max(1, frameToTicks(v, session.frameRate)) })}
+					oncommit={(v) => void work.commit({ span: Math.max(1, frameToTicks(v, session.frameRate)) })}
 				/>
 			{:else if cleaning.smoothing === 'steady'}
 				<input
@@ -96,8 +96,8 @@
 					min="0"
 					max="100"
 					value={percent(cleaning.steadiness)}
-					oninput={(event) => work.preview({ steadiness: Number(event.currentTarget.value) / 100 })}
-					onchange={(event) => work.commit({ steadiness: Number(event.currentTarget.value) / 100 })}
+					oninput={(event) => void work.preview({ steadiness: Number(event.currentTarget.value) / 100 })}
+					onchange={(event) => void work.commit({ steadiness: Number(event.currentTarget.value) / 100 })}
 				/>
 			{/if}
 			{#if cleaning.smoothing !== 'none'}
@@ -111,8 +111,8 @@
 					min={0}
 					max={100}
 					class="w-[64px] !min-h-[24px]"
-					onpreview={(v) => work.preview({ most: v / 100 })}
-					oncommit={(v) => work.commit({ most: v / 100 })}
+					onpreview={(v) => void work.preview({ most: v / 100 })}
+					oncommit={(v) => void work.commit({ most: v / 100 })}
 				/>
 			{/if}
 		</span>
@@ -126,7 +126,7 @@
 			<input
 				type="checkbox"
 				checked={cleaning.stillness > 0}
-				onchange={(event) => work.commit({ stillness: event.currentTarget.checked ? 0.01 : 0 })}
+				onchange={(event) => void work.commit({ stillness: event.currentTarget.checked ? 0.01 : 0 })}
 			/> Hold where still
 		</label>
 		<span class="flex items-center gap-2">
@@ -141,8 +141,8 @@
 					min={0.01}
 					max={50}
 					class="w-[64px] !min-h-[24px]"
-					onpreview={(v) => work.preview({ stillness: v / 100 })}
-					oncommit={(v) => work.commit({ stillness: v / 100 })}
+					onpreview={(v) => void work.preview({ stillness: v / 100 })}
+					oncommit={(v) => void work.commit({ stillness: v / 100 })}
 				/>
 			{/if}
 		</span>
@@ -159,8 +159,8 @@
 				max="1000"
 				data-field="take-tolerance"
 				value={place(cleaning.tolerance)}
-				oninput={(event) => work.preview({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
-				onchange={(event) => work.commit({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
+				oninput={(event) => void work.preview({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
+				onchange={(event) => void work.commit({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
 			/>
 			<NumberField
 				label="tolerance in percent"
@@ -171,8 +171,8 @@
 				min={100 * LEAST_TOLERANCE}
 				max={100 * MOST_TOLERANCE}
 				class="w-[64px] !min-h-[24px]"
-				onpreview={(v) => work.preview({ tolerance: v / 100 })}
-				oncommit={(v) => work.commit({ tolerance: v / 100 })}
+				onpreview={(v) => void work.preview({ tolerance: v / 100 })}
+				oncommit={(v) => void work.commit({ tolerance: v / 100 })}
 			/>
 			<label
 				class="flex items-center gap-1.5"
@@ -181,7 +181,7 @@
 				<input
 					type="checkbox"
 					checked={cleaning.turns}
-					onchange={(event) => work.commit({ turns: event.currentTarget.checked })}
+					onchange={(event) => void work.commit({ turns: event.currentTarget.checked })}
 				/> At turns first
 			</label>
 		</span>
@@ -201,8 +201,12 @@
 		<button
 			type="button"
 			class="btn !min-h-[24px]"
+			disabled={work.done !== null}
 			title="The keys of this take in the place of what is there now"
-			onclick={() => work.putAgain()}>Put its keys again</button
+			onclick={() => work.putAgain()}>Put its keys</button
 		>
+		{#if work.done !== null && rows.length + work.done > 0}
+			<span class="text-muted" role="status">Cleaning: {work.done} of {take?.columns.length} channels</span>
+		{/if}
 	</div>
 {/if}

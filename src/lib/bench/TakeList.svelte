@@ -14,7 +14,7 @@
 	// What has just been recorded is looked at next.
 	let shown: string | null = null;
 	$effect(() => {
-		const id = work.cleaner ? (work.take?.id ?? null) : null;
+		const id = work.samples ? (work.take?.id ?? null) : null;
 		if (id !== null && id !== shown)
 			void tick().then(() => list.querySelector('[data-open]')?.scrollIntoView({ block: 'start' }));
 		shown = id;
