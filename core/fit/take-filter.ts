@@ -55,12 +55,33 @@ function medianParabola(x: Float64Array, y: Float64Array): number {
 	return height;
 }
 
+/** The height at 0 of the parabola with the least squares through some points; one that is far off pulls it along. */
+function leastSquares(x: Float64Array, y: Float64Array): number {
+	let [x1, x2, x3, x4, y0, xy, xxy] = [0, 0, 0, 0, 0, 0, 0];
+	for (let k = 0; k < x.length; k++) {
+		const [a, v] = [x[k], y[k]];
+		const square = a * a;
+		x1 += a;
+		x2 += square;
+		x3 += square * a;
+		x4 += square * square;
+		y0 += v;
+		xy += a * v;
+		xxy += square * v;
+	}
+	const n = x.length;
+	const [m0, m1, m2] = [x2 * x4 - x3 * x3, x1 * x4 - x2 * x3, x1 * x3 - x2 * x2];
+	return (y0 * m0 - xy * m1 + xxy * m2) / (n * m0 - x1 * m1 + x2 * m2);
+}
+
 /** What is off by less than this share of all that its neighbours go over is no spike. */
 const LEAST_SHARE = 0.01;
 /** Of what its neighbours say each value should be, how far neighbours on each side are asked for how well that fits. */
 const ASKED = 10;
 /** Samples nearer to each other than this share of the mean distance say the same: nothing follows from their slope. */
 const LEAST_APART = 0.25;
+/** What is off by more of what those near it are than this is looked at closely. */
+const SUSPECT_DEVIATIONS = 1.5;
 
 /** The distance below which two samples are at one place: devices tell several moments at once, by nearly one clock. */
 function leastApart(times: Float64Array): number {
@@ -114,32 +135,48 @@ export function despike(
 	const [allX, allY] = [new Float64Array(window), new Float64Array(window)];
 	const heights = values.slice();
 	const least = new Float64Array(count);
-	for (let i = 1; i < count - 1; i++) {
+	/** What a parabola through the neighbours of a sample says of it; of too few nothing follows. */
+	const told = (i: number, parabola: (x: Float64Array, y: Float64Array) => number) => {
 		const found = neighboursOf(times, i, apart, near);
-		// Of too few nothing follows: the value stays.
-		if (found < LEAST_WINDOW) continue;
-		const [x, y] = [allX.subarray(0, found), allY.subarray(0, found)];
+		if (found < LEAST_WINDOW) return;
+		const [x, y] = found === window ? [allX, allY] : [allX.subarray(0, found), allY.subarray(0, found)];
 		let [low, high] = [Infinity, -Infinity];
 		for (let k = 0; k < found; k++) {
 			x[k] = (times[near[k]] - times[i]) / TICKS_PER_SECOND;
 			y[k] = values[near[k]];
-			low = Math.min(low, y[k]);
-			high = Math.max(high, y[k]);
+			if (y[k] < low) low = y[k];
+			if (y[k] > high) high = y[k];
 		}
 		// What its neighbours say is not far beyond them.
-		heights[i] = Math.min(2 * high - low, Math.max(2 * low - high, medianParabola(x, y)));
+		const height = Math.min(2 * high - low, Math.max(2 * low - high, parabola(x, y)));
+		heights[i] = Number.isFinite(height) ? height : values[i];
 		// Still neighbours have no spread: what is left of float noise must not count as a spike.
 		least[i] = LEAST_SHARE * (high - low) + 1e-9 * Math.max(1, Math.abs(heights[i]));
-	}
-	const off = values.map((v, i) => Math.abs(v - heights[i]));
+	};
 	const asked = new Float64Array(2 * ASKED + 1);
-	let replaced = 0;
-	for (let i = 1; i < count - 1; i++) {
+	const isOff = (i: number, off: Float64Array, times: number) => {
 		// No spike where it is off by less than that alone: most are.
-		if (off[i] <= least[i]) continue;
+		if (off[i] <= least[i]) return false;
 		const [from, to] = [Math.max(1, i - ASKED), Math.min(count - 1, i + ASKED + 1)];
-		asked.set(off.subarray(from, to));
-		if (off[i] <= deviations * MAD_TO_DEVIATION * medianOf(asked.subarray(0, to - from)) + least[i]) continue;
+		for (let k = from; k < to; k++) asked[k - from] = off[k];
+		const near = to - from === asked.length ? asked : asked.subarray(0, to - from);
+		return off[i] > times * MAD_TO_DEVIATION * medianOf(near) + least[i];
+	};
+	// First in a rough way: only what stands out then, or stands beside what does, is looked at closely.
+	const off = new Float64Array(count);
+	for (let i = 1; i < count - 1; i++) {
+		told(i, leastSquares);
+		off[i] = Math.abs(values[i] - heights[i]);
+	}
+	const suspects: number[] = [];
+	for (let i = 1; i < count - 1; i++) if (isOff(i, off, SUSPECT_DEVIATIONS)) suspects.push(i);
+	for (const i of suspects) {
+		told(i, medianParabola);
+		off[i] = Math.abs(values[i] - heights[i]);
+	}
+	let replaced = 0;
+	for (const i of suspects) {
+		if (!isOff(i, off, deviations)) continue;
 		out[i] = heights[i];
 		replaced++;
 	}

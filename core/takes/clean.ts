@@ -158,24 +158,33 @@ function levelAt(keys: readonly Key[], at: ReadonlySet<number>, samples: Samples
 		if (key.left) key.left = { mode: 'flat', rise: 0 };
 		if (key.right) key.right = { mode: 'flat', rise: 0 };
 		const near = out.slice(Math.max(0, i - 1), i + 2).map((own) => (own === out[i] ? key : own));
-		if (deviation(near, [samples]).largest <= tolerance) out[i] = key;
+		if (deviation(near, samples).largest <= tolerance) out[i] = key;
 	}
 	return out;
 }
 
+/** The first sample at a tick or after it. */
+function sampleFrom(times: Float64Array, tick: number): number {
+	let [low, high] = [0, times.length];
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (times[middle] < tick) low = middle + 1;
+		else high = middle;
+	}
+	return low;
+}
+
 /** Deviation of keys from samples between the first key and the last. */
-function deviation(keys: readonly Key[], stretches: readonly Samples[]) {
+function deviation(keys: readonly Key[], { times, values }: Samples) {
 	const curve = compileCurve(keys, HOLDS, PLAYS_ONCE);
-	const [start, end] = [keys[0].t, keys.at(-1)!.t];
+	const end = keys.at(-1)!.t;
 	let [largest, sum, count] = [0, 0, 0];
-	for (const { times, values } of stretches)
-		for (let i = 0; i < times.length; i++) {
-			if (times[i] < start || times[i] > end) continue;
-			const off = Math.abs(evaluateCurve(curve, times[i]) - values[i]);
-			largest = Math.max(largest, off);
-			sum += off * off;
-			count++;
-		}
+	for (let i = sampleFrom(times, keys[0].t); i < times.length && times[i] <= end; i++) {
+		const off = Math.abs(evaluateCurve(curve, times[i]) - values[i]);
+		largest = Math.max(largest, off);
+		sum += off * off;
+		count++;
+	}
 	return { largest, sum, count };
 }
 
@@ -226,7 +235,7 @@ export class ColumnCleaner {
 		const made = cleaned.map((samples) => keysOfStretch(samples, cleaning, range));
 		let [largest, sum, samples] = [0, 0, 0];
 		made.forEach(({ keys }, i) => {
-			const off = deviation(keys, [cleaned[i]]);
+			const off = deviation(keys, cleaned[i]);
 			largest = Math.max(largest, off.largest);
 			sum += off.sum;
 			samples += off.count;

@@ -55,6 +55,7 @@ const STILL = 1e-9;
 export const MOST_PARTS = 2000;
 /** Of more samples than these not all that bend become keys: the take has them. */
 const MOST_EXACT = 300_000;
+const MOST_EXACT_EACH = 20_000;
 const MANY_WITHIN = 0.005;
 
 const nameOf = (name: string, without: string) => shortName(name, LONGEST_NAME, without);
@@ -196,7 +197,7 @@ export class Incoming {
 		const own = { clip, part, property, component };
 		if (this.has(own)) return;
 		this.samples += values.length;
-		const isMany = this.samples > MOST_EXACT;
+		const isMany = values.length > MOST_EXACT_EACH || this.samples > MOST_EXACT;
 		this.addChannel({ ...own, keys: straightKeys(times, values, isMany ? MANY_WITHIN : undefined) });
 		const channel = this.channels.get(channelId(clip, part, property, component));
 		if (channel && channel.keys.length > 1 && isRecording(times))

@@ -232,7 +232,7 @@ export class Recorder {
 			bases,
 			this.mode === 'add',
 		);
-		if (this.last) this.samples.feed(this.began, this.last);
+		if (this.last || this.onlyHeld) this.samples.feed(this.began, this.last);
 		else if (!this.onlyHeld && this.device !== 'pointer')
 			this.samples.feed(
 				this.began,

@@ -188,7 +188,9 @@
 		<span class="whitespace-nowrap text-right font-semibold" data-key-count>{samples} → {keys} keys</span>
 	</div>
 	<KeyCounts {work} />
-	<ul class="font-mono text-xs text-muted">
+	<!-- Long of a skeleton: it scrolls by itself, by keys too. -->
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+	<ul class="max-h-[130px] overflow-y-auto font-mono text-xs text-muted" aria-label="cleaned channels" tabindex="0">
 		{#each rows as { name, figures, unit } (name)}
 			<li>
 				{name}: {figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(

@@ -98,7 +98,7 @@
 		{/if}
 	</div>
 	<p
-		class="absolute bottom-2 left-1/2 z-10 flex -translate-x-1/2 items-center gap-2 whitespace-nowrap rounded-md bg-rust px-3 py-1 font-semibold text-paper"
+		class="absolute left-1/2 top-12 z-10 flex -translate-x-1/2 items-center gap-2 whitespace-nowrap rounded-md bg-rust px-3 py-1 font-semibold text-paper"
 		role="status"
 	>
 		<span class="size-[9px] rounded-full bg-paper motion-safe:animate-pulse"></span>
