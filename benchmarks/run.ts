@@ -8,11 +8,13 @@ import type { Figure } from './figure';
 import { pageFigures } from './page';
 import { playerFigures } from './player';
 import { rehearseFigures } from './rehearse';
+import { takeFigures } from './takes';
 
 const BENCHMARKS: Record<string, () => Promise<Figure[]>> = {
 	evaluation: evaluationFigures,
 	player: playerFigures,
 	fit: fitFigures,
+	takes: takeFigures,
 	export: exportFigures,
 	page: pageFigures,
 	rehearse: rehearseFigures,

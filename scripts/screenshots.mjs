@@ -150,6 +150,19 @@ try {
 		await page.getByRole('button', { name: 'Make Contact sheet' }).click();
 		await page.getByRole('link', { name: /^Download / }).waitFor();
 	});
+	// Last: a recording makes a project of its own.
+	await shoot('compose-record', async (page) => {
+		await page.getByLabel('project file').setInputFiles(`${root}/demo/recordings/hook.csv`);
+		await page.getByRole('link', { name: /^hook/ }).click();
+		await page.locator('[data-lanes-canvas]').waitFor();
+		await page.getByRole('button', { name: 'part hook', exact: true }).click();
+		await page.getByRole('button', { name: 'Record', exact: true }).click();
+		await page.getByRole('button', { name: 'Clean', exact: true }).click();
+		await page.getByRole('checkbox', { name: 'Remove spikes' }).check();
+		await page.getByRole('combobox', { name: 'smoothing' }).selectOption('steady');
+		await page.getByRole('button', { name: /^Knee/ }).click();
+		await page.waitForTimeout(1500);
+	});
 } finally {
 	await browser.close();
 	server.kill();

@@ -72,7 +72,8 @@ export function readTakeFile(content: Uint8Array): Result<TakeSamples> {
 	for (let c = 0; c < width; c++) {
 		const from = HEAD + 4 * count * (1 + c);
 		// Of the file's own order of bytes, which is that of every machine that a browser runs on.
-		const column = new Float32Array(content.slice(from, from + 4 * count).buffer);
+		const start = content.byteOffset + from;
+		const column = new Float32Array(content.buffer.slice(start, start + 4 * count) as ArrayBuffer);
 		const bad = column.findIndex((v) => Math.abs(v) === Infinity);
 		if (bad >= 0) return fail('', `Sample ${bad + 1} of column ${c + 1} of the take is infinite.`);
 		columns.push(column);

@@ -47,6 +47,12 @@ describe('the file of a take', () => {
 	it('comes back bit by bit, gaps too', () => {
 		const read = readTakeFile(writeTakeFile(take()));
 		expect(read).toEqual({ ok: true, value: take() });
+		// Also where it lies in the middle of a larger piece of memory.
+		const inside = new Uint8Array(100);
+		const content = writeTakeFile(take());
+		inside.set(content, 7);
+		expect(readTakeFile(inside.subarray(7, 7 + content.length))).toEqual({ ok: true, value: take() });
+		expect(readTakeFile(Buffer.from(content))).toEqual({ ok: true, value: take() });
 	});
 
 	it('is refused whole when it is cut, lengthened, out of order or of another kind', () => {

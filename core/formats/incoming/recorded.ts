@@ -16,6 +16,7 @@ export interface RecordedColumn extends TakeColumn {
 /** Fewer samples, or fewer a second, are keys. */
 const LEAST_SAMPLES = 24;
 const LEAST_RATE = 12;
+const MOST_FILE_BYTES = 30_000_000;
 
 export function isRecording(times: ArrayLike<number>): boolean {
 	const last = times.length - 1;
@@ -25,6 +26,10 @@ export function isRecording(times: ArrayLike<number>): boolean {
 
 /** What comes from a file has been cleaned by somebody, or is to stay as it is until somebody cleans it. */
 const FILE_CLEANING: Cleaning = { ...CLEANING, spikes: false, smoothing: 'none', tolerance: 0.005 };
+
+/** As many as the project keeps in one file. */
+const mostColumns = (samples: number) =>
+	Math.min(MOST_TAKE_COLUMNS, Math.max(1, Math.floor(MOST_FILE_BYTES / 4 / samples) - 1));
 
 const told = (clip: string, times: ArrayLike<number>) =>
 	`${clip} ${times.length} ${times[0]} ${times[times.length - 1]}`;
@@ -48,7 +53,7 @@ export async function takesOfColumns(
 				told(first.clip, first.times) === told(column.clip, column.times) &&
 				isSame(first.times, column.times),
 		);
-		if (known && known.length < MOST_TAKE_COLUMNS) known.push(column);
+		if (known && known.length < mostColumns(column.times.length)) known.push(column);
 		else groups.push([column]);
 	}
 	const takes: Record<string, Take> = {};

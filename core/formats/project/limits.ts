@@ -6,7 +6,7 @@ const MEGABYTE = 1024 * 1024;
 export const MAX_FILE_LENGTH = 128 * MEGABYTE;
 /** Most keys that come in from other formats at once. */
 export const MOST_KEYS = 1_000_000;
-/** Bytes of all pictures, films, sounds and models of a project. */
+/** Bytes of all pictures, films, sounds, models and takes of a project. */
 export const MOST_ASSET_BYTES = 256 * MEGABYTE;
 /** Bytes of all that a pack may unfold to: the project's file with the files it refers to. */
 export const MOST_PACK_BYTES = MAX_FILE_LENGTH + MOST_ASSET_BYTES;

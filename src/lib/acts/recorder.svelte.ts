@@ -34,7 +34,10 @@ const AXES: readonly Axis[] = ['across', 'up'];
 function reachFor({ doc }: Session, { part, property, component }: TakeColumn): number {
 	const [low, high] = limitsOf(doc.parts[part], property, component);
 	if (high - low < Infinity) return high - low;
-	if (isLength(property)) return doc.project.space === 'world' ? 2 : 200;
+	const isWorld = doc.project.space === 'world';
+	// On a screen y runs down, and up is up.
+	const sign = !isWorld && property === 'translation' && component === 'y' ? -1 : 1;
+	if (isLength(property)) return sign * (isWorld ? 2 : 200);
 	return isAngle(property) ? 90 : 1;
 }
 

@@ -300,7 +300,7 @@ export const openapi = {
 		'/api/projects/{project}/assets': {
 			post: {
 				operationId: 'addAsset',
-				summary: 'Takes in a picture, a film, a sound or a model',
+				summary: 'Takes in a picture, a film, a sound, a model or the samples of a take',
 				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
 				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
 				responses: {

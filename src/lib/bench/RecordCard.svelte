@@ -11,6 +11,7 @@
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import ChannelPicker from './ChannelPicker.svelte';
 	import RecordDevice from './RecordDevice.svelte';
+	import RecordLatency from './RecordLatency.svelte';
 	import TakeList from './TakeList.svelte';
 
 	/** Acting a motion live: what is driven, by what, and the takes that came of it. */
@@ -153,6 +154,7 @@
 		</label>
 	</div>
 	<RecordDevice {recorder} />
+	<RecordLatency {recorder} />
 	{#if count > 0}<TakeList />{:else}
 		<p class="text-muted">
 			What you record is kept as a take, and becomes a few keys that you can edit. You can clean it again at

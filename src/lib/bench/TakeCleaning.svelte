@@ -190,7 +190,11 @@
 	<KeyCounts {work} />
 	<!-- Long of a skeleton: it scrolls by itself, by keys too. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-	<ul class="max-h-[130px] overflow-y-auto font-mono text-xs text-muted" aria-label="cleaned channels" tabindex="0">
+	<ul
+		class="max-h-[130px] overflow-y-auto font-mono text-xs text-muted"
+		aria-label="cleaned channels"
+		tabindex="0"
+	>
 		{#each rows as { name, figures, unit } (name)}
 			<li>
 				{name}: {figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(

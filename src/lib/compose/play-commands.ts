@@ -43,6 +43,9 @@ export function playCommands(targets: CommandTargets): Command[] {
 		command('record-settings', 'Recording: device, speed, count-in, takes', '', () => {
 			session.asks.field = 'record-device';
 		}),
+		command('record-latency', 'Latency of recording: what is taken off, measured by tapping', '', () => {
+			session.asks.field = 'record-latency';
+		}),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
 		command('frame-on', 'A frame on', 'ArrowRight', step(1)),
 		command('ten-back', 'Ten frames back', 'Shift+ArrowLeft', step(-10)),

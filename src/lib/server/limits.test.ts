@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { MOST_ROWS } from '$core/formats/csv/shipping';
 import { MOST_PARTS } from '$core/formats/incoming/document';
+import { MOST_TAKE_COLUMNS } from '$core/document/takes';
+import { MOST_TAKE_SAMPLES } from '$core/takes/samples-file';
 import { MAX_FILE_LENGTH, MOST_ASSET_BYTES, MOST_KEYS, MOST_PACK_BYTES } from '$core/formats/project/limits';
 import { MOST_FILES } from '$core/formats/project/pack';
 import { FORMATS } from '$core/formats/registry';
@@ -27,8 +29,10 @@ it('the table of limits says what holds', () => {
 		'a body that is sent to import a project': megabytes(PACK_LIMIT),
 		'an edit': megabytes(EDIT_LIMIT),
 		'any other request': megabytes(REQUEST_LIMIT),
-		'a picture, film, sound or model': megabytes(ASSET_LIMIT),
-		'all pictures, films, sounds and models of a project': megabytes(MOST_ASSET_BYTES),
+		'a picture, film, sound, model or take': megabytes(ASSET_LIMIT),
+		'samples of a take': String(MOST_TAKE_SAMPLES),
+		'channels of a take': String(MOST_TAKE_COLUMNS),
+		'all pictures, films, sounds, models and takes of a project': megabytes(MOST_ASSET_BYTES),
 		'a glTF file that comes in': taken('gltf'),
 		'a table that comes in': taken('csv'),
 		'a skeleton with motion that comes in': taken('bvh'),

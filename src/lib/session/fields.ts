@@ -29,6 +29,7 @@ export const BENCH_FIELDS = {
 	'part-numbers': 'part',
 	'motion-find': 'motions',
 	'record-device': 'record',
+	'record-latency': 'record',
 	'take-tolerance': 'record',
 	'clip-name': 'clip',
 	'clip-length': 'clip',
