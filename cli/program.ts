@@ -173,14 +173,7 @@ function addExport(program: Command, actions: Actions): void {
 	}
 }
 
-function addReading(program: Command, actions: Actions): void {
-	program
-		.command('import')
-		.description('read a file of any format that comes in; store it, or write it as a project file')
-		.argument('<file>', ACCEPTED_ENDINGS)
-		.option('--out <file>', 'write a project file instead of storing it')
-		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
-		.action((file, options) => actions.importFile(file, options));
+function addCleaning(program: Command, actions: Actions): void {
 	program
 		.command('clean')
 		.description('make few keys of recorded takes, from their raw samples, and write the project with them')
@@ -205,6 +198,16 @@ function addReading(program: Command, actions: Actions): void {
 			within({ lowest: 0, highest: 0.5 }),
 		)
 		.action((file, options) => actions.cleanFile(file, options));
+}
+
+function addReading(program: Command, actions: Actions): void {
+	program
+		.command('import')
+		.description('read a file of any format that comes in; store it, or write it as a project file')
+		.argument('<file>', ACCEPTED_ENDINGS)
+		.option('--out <file>', 'write a project file instead of storing it')
+		.option('--data <folder>', 'data folder', process.env.HILLOCK_DATA)
+		.action((file, options) => actions.importFile(file, options));
 	program
 		.command('sample')
 		.description('print what a reader of the exported clip should see, as JSON')
@@ -262,6 +265,7 @@ export async function run(args: readonly string[], actions: Actions = ACTIONS): 
 	addServing(program, actions, true);
 	addExport(program, actions);
 	addReading(program, actions);
+	addCleaning(program, actions);
 	addKeeping(program, actions);
 	program
 		.command('completion')

@@ -115,6 +115,65 @@ function neighboursOf(times: Float64Array, i: number, apart: number, out: Int32A
 	return count;
 }
 
+/** What the neighbours of each sample say of it, by parabolas through them. */
+class Neighbourhood {
+	/** What they say; the sample's own value where they are too few. */
+	readonly heights: Float64Array;
+	/** How far each sample is off that, and what it may be off in any case. */
+	readonly off: Float64Array;
+	private readonly least: Float64Array;
+	private readonly apart: number;
+	private readonly near: Int32Array;
+	private readonly x: Float64Array;
+	private readonly y: Float64Array;
+	private readonly asked = new Float64Array(2 * ASKED + 1);
+
+	constructor(
+		private readonly samples: Samples,
+		window: number,
+	) {
+		this.heights = samples.values.slice();
+		this.off = new Float64Array(samples.values.length);
+		this.least = new Float64Array(samples.values.length);
+		this.apart = leastApart(samples.times);
+		this.near = new Int32Array(window);
+		[this.x, this.y] = [new Float64Array(window), new Float64Array(window)];
+	}
+
+	look(i: number, parabola: (x: Float64Array, y: Float64Array) => number): void {
+		const { near, heights, least, off } = this;
+		const { times, values } = this.samples;
+		const found = neighboursOf(times, i, this.apart, near);
+		if (found < LEAST_WINDOW) return;
+		const [x, y] =
+			found === near.length ? [this.x, this.y] : [this.x.subarray(0, found), this.y.subarray(0, found)];
+		let [low, high] = [Infinity, -Infinity];
+		for (let k = 0; k < found; k++) {
+			x[k] = (times[near[k]] - times[i]) / TICKS_PER_SECOND;
+			y[k] = values[near[k]];
+			if (y[k] < low) low = y[k];
+			if (y[k] > high) high = y[k];
+		}
+		// What its neighbours say is not far beyond them.
+		const height = Math.min(2 * high - low, Math.max(2 * low - high, parabola(x, y)));
+		heights[i] = Number.isFinite(height) ? height : values[i];
+		// Still neighbours have no spread: what is left of float noise must not count as a spike.
+		least[i] = LEAST_SHARE * (high - low) + 1e-9 * Math.max(1, Math.abs(heights[i]));
+		off[i] = Math.abs(values[i] - heights[i]);
+	}
+
+	/** Whether a sample is off by more than so many standard deviations of what those near it are off by. */
+	standsOut(i: number, deviations: number): boolean {
+		const { off, least, asked } = this;
+		// Not where it is off by less than that alone: most are.
+		if (off[i] <= least[i]) return false;
+		const [from, to] = [Math.max(1, i - ASKED), Math.min(off.length - 1, i + ASKED + 1)];
+		for (let k = from; k < to; k++) asked[k - from] = off[k];
+		const near = to - from === asked.length ? asked : asked.subarray(0, to - from);
+		return off[i] > deviations * MAD_TO_DEVIATION * medianOf(near) + least[i];
+	}
+}
+
 /**
  * Replaces values that are off the parabola through most of their `reach` neighbours on each side by more than
  * `deviations` standard deviations of what the values near them are off by: a steep or a curved move is no spike. The first
@@ -130,54 +189,16 @@ export function despike(
 	const out = values.slice();
 	const window = Math.min(2 * reach, count - 1);
 	if (window < LEAST_WINDOW) return { samples: { times, values: out }, replaced: 0 };
-	const apart = leastApart(times);
-	const near = new Int32Array(window);
-	const [allX, allY] = [new Float64Array(window), new Float64Array(window)];
-	const heights = values.slice();
-	const least = new Float64Array(count);
-	/** What a parabola through the neighbours of a sample says of it; of too few nothing follows. */
-	const told = (i: number, parabola: (x: Float64Array, y: Float64Array) => number) => {
-		const found = neighboursOf(times, i, apart, near);
-		if (found < LEAST_WINDOW) return;
-		const [x, y] = found === window ? [allX, allY] : [allX.subarray(0, found), allY.subarray(0, found)];
-		let [low, high] = [Infinity, -Infinity];
-		for (let k = 0; k < found; k++) {
-			x[k] = (times[near[k]] - times[i]) / TICKS_PER_SECOND;
-			y[k] = values[near[k]];
-			if (y[k] < low) low = y[k];
-			if (y[k] > high) high = y[k];
-		}
-		// What its neighbours say is not far beyond them.
-		const height = Math.min(2 * high - low, Math.max(2 * low - high, parabola(x, y)));
-		heights[i] = Number.isFinite(height) ? height : values[i];
-		// Still neighbours have no spread: what is left of float noise must not count as a spike.
-		least[i] = LEAST_SHARE * (high - low) + 1e-9 * Math.max(1, Math.abs(heights[i]));
-	};
-	const asked = new Float64Array(2 * ASKED + 1);
-	const isOff = (i: number, off: Float64Array, times: number) => {
-		// No spike where it is off by less than that alone: most are.
-		if (off[i] <= least[i]) return false;
-		const [from, to] = [Math.max(1, i - ASKED), Math.min(count - 1, i + ASKED + 1)];
-		for (let k = from; k < to; k++) asked[k - from] = off[k];
-		const near = to - from === asked.length ? asked : asked.subarray(0, to - from);
-		return off[i] > times * MAD_TO_DEVIATION * medianOf(near) + least[i];
-	};
-	// First in a rough way: only what stands out then, or stands beside what does, is looked at closely.
-	const off = new Float64Array(count);
-	for (let i = 1; i < count - 1; i++) {
-		told(i, leastSquares);
-		off[i] = Math.abs(values[i] - heights[i]);
-	}
+	const hood = new Neighbourhood({ times, values }, window);
+	// First in a rough way: only what stands out then is looked at closely.
+	for (let i = 1; i < count - 1; i++) hood.look(i, leastSquares);
 	const suspects: number[] = [];
-	for (let i = 1; i < count - 1; i++) if (isOff(i, off, SUSPECT_DEVIATIONS)) suspects.push(i);
-	for (const i of suspects) {
-		told(i, medianParabola);
-		off[i] = Math.abs(values[i] - heights[i]);
-	}
+	for (let i = 1; i < count - 1; i++) if (hood.standsOut(i, SUSPECT_DEVIATIONS)) suspects.push(i);
+	for (const i of suspects) hood.look(i, medianParabola);
 	let replaced = 0;
 	for (const i of suspects) {
-		if (!isOff(i, off, deviations)) continue;
-		out[i] = heights[i];
+		if (!hood.standsOut(i, deviations)) continue;
+		out[i] = hood.heights[i];
 		replaced++;
 	}
 	return { samples: { times, values: out }, replaced };

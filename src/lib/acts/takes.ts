@@ -10,7 +10,7 @@ import { addresses, api } from '$lib/api/client';
 import { newId } from '$lib/session/ids';
 import type { Session } from '$lib/session/session.svelte';
 import { writeNumber } from '$lib/ui/number-text';
-import { WorkedSamples, type CleanedKeys } from '$lib/workers/takes';
+import { WorkedSamples } from '$lib/workers/takes';
 import { freeName, lastOrder } from './naming';
 
 /** What was recorded: the rounds of it, one after the other. */
@@ -89,7 +89,7 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 			if (i === last) {
 				const put = putTake(doc, take, cleaned);
 				doc = put.doc;
-				count = countOf(cleaned);
+				count = [...put.selection.values()].reduce((all, times) => all + times.size, 0);
 				leftOut = put.leftOut.map(({ why }) => why);
 				lastId = take.id;
 			} else doc = { ...doc, takes: { ...doc.takes, [take.id]: take } };
@@ -98,23 +98,31 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 		});
 		return doc;
 	});
-	tellKept(session, { count, samples: rounds[last].times.length, leftOut, isSent: sent !== null });
+	if (!session.doc.clips[clip]) {
+		toast.error('The clip has been deleted meanwhile: there is nothing to keep the take in');
+		return null;
+	}
+	tellKept({ count, samples: rounds[last].times.length, leftOut, isSent: sent !== null });
 	return session.doc.takes[lastId] ? lastId : null;
 }
 
-function countOf(cleaned: readonly CleanedKeys[]): number {
-	return cleaned.reduce((all, { figures }) => all + figures.keys, 0);
-}
-
-function tellKept(
-	session: Session,
-	{ count, samples, leftOut, isSent }: { count: number; samples: number; leftOut: string[]; isSent: boolean },
-): void {
+function tellKept({
+	count,
+	samples,
+	leftOut,
+	isSent,
+}: {
+	count: number;
+	samples: number;
+	leftOut: string[];
+	isSent: boolean;
+}): void {
 	if (!isSent)
 		toast.error('The recording could not be kept: the server does not answer', {
 			description: 'Its keys are there, and are sent when it is back.',
 			duration: 8000,
 		});
+	else if (count === 0) toast.error(`The take is kept, and none of it could be put: ${leftOut.join(', ')}`);
 	else
 		toast(`Recorded: ${samples} samples became ${count} keys`, {
 			description: leftOut.length > 0 ? `Left out: ${leftOut.join(', ')}.` : undefined,

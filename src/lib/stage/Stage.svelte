@@ -84,7 +84,7 @@
 			return;
 		}
 		scene.onrender = () => picture++;
-		look.isSoftware = scene.isSoftware;
+		look.isSoftware = scene.picture.isSoftware;
 		// Labels are drawn with the shipped font: again once it is there.
 		void document.fonts.ready.then(() => scene && redraw());
 		scene.setDocument(session.doc, session.project.tree);

@@ -40,7 +40,7 @@ export interface StageColours {
 }
 
 export class StageScene {
-	private readonly picture: StagePicture;
+	readonly picture: StagePicture;
 	private readonly scene = new Scene();
 	private readonly parts: PartNodes;
 	private readonly eye: StageEye;
@@ -79,11 +79,6 @@ export class StageScene {
 
 	private get root(): Group {
 		return this.parts.root;
-	}
-
-	/** Whether pictures are drawn without a graphics processor. */
-	get isSoftware(): boolean {
-		return this.picture.isSoftware;
 	}
 
 	get view(): ViewName {
