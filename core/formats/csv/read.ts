@@ -63,7 +63,9 @@ function columnOf(head: string, at: number): Column {
 		const part = plain.slice(0, plain.lastIndexOf(words.at(-2)!)).replace(/[\s._/:-]+$/, '');
 		return { at, part, property, component };
 	}
-	if (component && words.length === 1) return { at, part: '', property: 'translation', component };
+	// A letter of an axis behind a name, or alone: where something is.
+	if (component)
+		return { at, part: plain.slice(0, -1).replace(/[\s._/:-]+$/, ''), property: 'translation', component };
 	return { at, part: '', property: 'custom', component: 'n0', name: plain || `column ${at + 1}` };
 }
 

@@ -18,7 +18,7 @@ import { TICKS_PER_SECOND } from '$player/time';
 import { DeviceSamples } from './device-samples';
 import { takeWorkOf } from './take-work.svelte';
 
-export const DEVICES = ['pointer', 'stick', 'slider', 'keys', 'pad', 'microphone'] as const;
+export const DEVICES = ['pointer', 'stick', 'slider', 'keys', 'pad', 'microphone', 'sound'] as const;
 export type Device = (typeof DEVICES)[number];
 
 /** Where a device is, −1 to 1 on each axis, up and to the right positive. */
@@ -140,6 +140,8 @@ export class Recorder {
 	/** Counts in, then records. Pressed again it ends what is recorded, and keeps it. */
 	toggle(): void {
 		if (this.isOn) void this.stop();
+		else if (this.device === 'sound')
+			void import('./sound-take').then((own) => own.recordSound(this.session, this));
 		else this.begin();
 	}
 

@@ -24,9 +24,10 @@
 		keys: 'arrow keys',
 		pad: 'gamepad',
 		microphone: 'microphone level',
+		sound: 'sound of the clip',
 	};
 	/** What has one way only. */
-	const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone']);
+	const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone', 'sound']);
 	const SPEEDS = [0.25, 0.5, 0.75, 1];
 	const COUNTS = [0, 1, 2, 3, 4];
 	const AXES = [

@@ -1,12 +1,14 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import type { DevicePlace, Recorder } from '$lib/acts/recorder.svelte';
+	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextTick } from '$lib/ui/frames';
 	import { PadWatch } from '$lib/ui/gamepad';
 	import Stick from '$lib/ui/Stick.svelte';
 
 	/** The device that drives a recording: on the screen, or listened to while it records. */
 	let { recorder }: { recorder: Recorder } = $props();
+	const session = useSession();
 	const { device } = $derived(recorder);
 
 	/** How fast arrow keys go to full way, in ways a second. */
@@ -158,6 +160,12 @@
 {:else if device === 'keys'}
 	<p class="text-muted">
 		Hold the arrow keys while it records: the part goes that way, and stays where you leave it.
+	</p>
+{:else if device === 'sound'}
+	<p class="text-muted">
+		{session.clip?.sound
+			? `How loud ${session.clip.sound.name} is drives it, from rest to full way: it is read at once.`
+			: 'The clip has no sound yet: put one in on its card, or drop it on the stage.'}
 	</p>
 {:else if device === 'pad'}
 	<p class="text-muted">{padName || 'No gamepad yet: plug one in and press one of its buttons.'}</p>
