@@ -105,7 +105,7 @@ export function putTake(doc: Doc, take: Take, cleaned: readonly Pick<CleanedColu
 	return { doc: next, selection, leftOut };
 }
 
-export function updateTake(doc: Doc, id: string, change: Partial<Pick<Take, 'name' | 'cleaning'>>): Doc {
+export function updateTake(doc: Doc, id: string, change: Partial<Pick<Take, 'name' | 'columns'>>): Doc {
 	const take = doc.takes[id];
 	return take ? { ...doc, takes: { ...doc.takes, [id]: { ...take, ...change } } } : doc;
 }

@@ -1,6 +1,7 @@
 /** Acting a motion live: what a device says is recorded over the open clip while it plays. */
 import { toast } from 'svelte-sonner';
 import { curveOf } from '$core/clip/compile';
+import type { Key } from '$core/curve/types';
 import { channelLabel } from '$core/document/labels';
 import { restValue } from '$core/document/rest';
 import { isAngle, isLength } from '$core/document/units';
@@ -288,14 +289,18 @@ export class Recorder {
 		const apart = TICKS_PER_SECOND / 60;
 		return this.columns.reduce((next, column, c) => {
 			if (whyNotRecorded(next, clip.id, column)) return next;
-			const keys: { t: number; v: number; shape: { kind: 'linear' } }[] = [];
+			const stretches: Key[][] = [[]];
 			times.forEach((t, i) => {
 				const v = columns[c][i];
-				const isEnd = i === times.length - 1;
-				if (!Number.isNaN(v) && (isEnd || keys.length === 0 || t - keys.at(-1)!.t >= apart))
+				const keys = stretches.at(-1)!;
+				if (Number.isNaN(v)) {
+					if (keys.length > 0) stretches.push([]);
+				} else if (i === times.length - 1 || keys.length === 0 || t - keys.at(-1)!.t >= apart)
 					keys.push({ t, v, shape: { kind: 'linear' } });
 			});
-			return keys.length > 0 ? withStretch(next, clip.id, column, keys) : next;
+			return stretches
+				.filter((keys) => keys.length > 0)
+				.reduce((made, keys) => withStretch(made, clip.id, column, keys), next);
 		}, doc);
 	}
 
@@ -319,9 +324,13 @@ export class Recorder {
 			if (kept.length === 0) toast('Nothing was recorded: the device said nothing');
 			else {
 				const { keepTakes } = await import('./takes');
-				const id = await keepTakes(session, { clip: clip.id, columns, span: this.span, rounds: kept });
+				const id = await keepTakes(session, { clip: clip.id, columns, rounds: kept });
 				if (id !== null) void takeWorkOf(session).open(id);
 			}
+		} catch (error) {
+			toast.error('What was recorded could not be made into keys', {
+				description: error instanceof Error ? error.message : String(error),
+			});
 		} finally {
 			drag.cancel();
 			this.rest();

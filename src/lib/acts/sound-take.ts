@@ -36,7 +36,6 @@ export async function recordSound(session: Session, recorder: Recorder): Promise
 		const id = await keepTakes(session, {
 			clip: clip.id,
 			columns: [column],
-			span: { from: seen[0].t, to: seen.at(-1)!.t },
 			rounds: [
 				{
 					times: Uint32Array.from(seen, ({ t }) => t),

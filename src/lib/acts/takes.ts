@@ -3,7 +3,7 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
 import { CLEANING, type Take, type TakeColumn } from '$core/document/takes';
 import type { Doc } from '$core/document/types';
-import { putTake, removeTake, updateTake } from '$core/takes/put-take';
+import { putTake, removeTake, updateTake, whyNotRecorded } from '$core/takes/put-take';
 import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
 import { ticksToFrame } from '$core/time';
 import { addresses, api } from '$lib/api/client';
@@ -17,7 +17,6 @@ import { freeName, lastOrder } from './naming';
 export interface Recorded {
 	clip: string;
 	columns: TakeColumn[];
-	span: { from: number; to: number };
 	rounds: readonly TakeSamples[];
 }
 
@@ -56,7 +55,7 @@ function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(stri
 
 /** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
-	const { clip, columns, span, rounds } = recorded;
+	const { clip, columns, rounds } = recorded;
 	const last = rounds.length - 1;
 	const samples = new WorkedSamples(rounds[last]);
 	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(CLEANING)]);
@@ -82,7 +81,8 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 				clip,
 				asset: assets[i] ?? '',
 				samples: samples.times.length,
-				...span,
+				from: samples.times[0],
+				to: samples.times.at(-1)!,
 				columns,
 				cleaning: CLEANING,
 			};
@@ -143,6 +143,24 @@ export function deleteTake(session: Session, { id, name }: Take): void {
 export function renameTake(session: Session, { id }: Take, name: string): void {
 	const clean = name.trim().slice(0, 120);
 	if (clean !== '') session.edit('Rename a take', (doc) => updateTake(doc, id, { name: clean }));
+}
+
+/** Lays one column of a take on another number: its keys are put there from now on. */
+export function layColumn(session: Session, take: Take, index: number, column: TakeColumn): void {
+	const isSame = (own: TakeColumn) =>
+		own.part === column.part && own.property === column.property && own.component === column.component;
+	const why = whyNotRecorded(session.doc, take.clip, column);
+	if (take.columns.some((own, i) => i !== index && isSame(own))) {
+		toast.error('Another channel of the take is laid on that already');
+		return;
+	}
+	if (why) {
+		toast.error(`It cannot be laid there: ${why}`);
+		return;
+	}
+	session.edit('Lay a take on another number', (doc) =>
+		updateTake(doc, take.id, { columns: take.columns.with(index, column) }),
+	);
 }
 
 /** When a take was recorded in its clip, in frames. */

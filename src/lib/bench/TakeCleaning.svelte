@@ -9,6 +9,8 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 	import { writeNumber } from '$lib/ui/number-text';
+	import { layColumn } from '$lib/acts/takes';
+	import ChannelPicker from './ChannelPicker.svelte';
 	import KeyCounts from './KeyCounts.svelte';
 
 	/** How keys are made of the open take, live while it is dragged. */
@@ -30,6 +32,7 @@
 					const part = session.doc.parts[column.part];
 					const unit = unitAt(session.doc, column);
 					return {
+						column,
 						name: `${part?.name ?? 'gone'} ${channelLabel(column.property, column.component, part)}`,
 						figures,
 						unit,
@@ -191,15 +194,23 @@
 	<!-- Long of a skeleton: it scrolls by itself, by keys too. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<ul
-		class="max-h-[130px] overflow-y-auto font-mono text-xs text-muted"
-		aria-label="cleaned channels"
+		class="flex max-h-[150px] flex-col gap-1 overflow-y-auto"
+		aria-label="channels of the take"
 		tabindex="0"
 	>
-		{#each rows as { name, figures, unit } (name)}
-			<li>
-				{name}: {figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(
-					figures.rms,
-				)}{unit} RMS
+		{#each rows as { column, name, figures, unit }, i (i)}
+			<li class="flex items-center gap-2">
+				<span class="w-[190px] shrink-0">
+					<ChannelPicker
+						label="where {name} is laid"
+						value={session.doc.parts[column.part] ? column : null}
+						none="nothing that is there"
+						onpick={(chosen) => chosen && take && layColumn(session, take, i, chosen)}
+					/>
+				</span>
+				<span class="font-mono text-xs text-muted">
+					{figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(figures.rms)}{unit} RMS
+				</span>
 			</li>
 		{/each}
 	</ul>
