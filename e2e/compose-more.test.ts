@@ -206,20 +206,13 @@ test('what is set on the bench is found by its name, and its field is in hand', 
 	await openClip(app, server, 'Quay', 'kelp sway');
 	await app.keyboard.press('Control+a');
 	const label = () => app.evaluate(() => document.activeElement?.getAttribute('aria-label') ?? '');
+	// One of each kind and card: which field each command asks for is told command by command elsewhere.
 	for (const [words, field] of [
 		['stretch selected keys', 'scale the times in percent'],
-		['scale selected values', 'scale the values in percent'],
-		['offset values later', 'offset these and all later values'],
-		['stagger', 'stagger in frames'],
 		['phase', 'shift around the loop in frames'],
 		['Reduce keys', 'tolerance of reduced keys in percent'],
-		['resample', 'frames between resampled keys'],
 		['before first key', 'before first key'],
-		['after last key', 'after last key'],
 		['name of the clip', 'name of the clip'],
-		['length of the clip', 'length in frames'],
-		['frame rate', 'frame rate'],
-		['note clip', 'note'],
 		['video', 'reference: image, video or audio'],
 		['blend', 'add a blend to a clip'],
 	]) {

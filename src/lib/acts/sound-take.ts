@@ -1,5 +1,6 @@
 /** A take of how loud the clip's sound is. */
 import { toast } from 'svelte-sonner';
+import { CLEANING } from '$core/document/takes';
 import { restValue } from '$core/document/rest';
 import { LEVEL_RATE, soundLevel } from '$core/takes/sound-level';
 import { addresses } from '$lib/api/client';
@@ -36,6 +37,8 @@ export async function recordSound(session: Session, recorder: Recorder): Promise
 		const id = await keepTakes(session, {
 			clip: clip.id,
 			columns: [column],
+			// What is loud all of a sudden is no spike.
+			cleaning: { ...CLEANING, spikes: false, smoothing: 'none' },
 			rounds: [
 				{
 					times: Uint32Array.from(seen, ({ t }) => t),

@@ -1,7 +1,7 @@
 /** Takes: kept with the project beside the keys that are made of them. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
-import { CLEANING, type Take, type TakeColumn } from '$core/document/takes';
+import { CLEANING, type Cleaning, type Take, type TakeColumn } from '$core/document/takes';
 import type { Doc } from '$core/document/types';
 import { putTake, removeTake, updateTake, whyNotRecorded } from '$core/takes/put-take';
 import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
@@ -18,6 +18,8 @@ export interface Recorded {
 	clip: string;
 	columns: TakeColumn[];
 	rounds: readonly TakeSamples[];
+	/** How its keys are made at first; as of a device where it is absent. */
+	cleaning?: Cleaning;
 }
 
 /** Samples by the ids of their files: fetched once. */
@@ -55,10 +57,10 @@ function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(stri
 
 /** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
-	const { clip, columns, rounds } = recorded;
+	const { clip, columns, rounds, cleaning = CLEANING } = recorded;
 	const last = rounds.length - 1;
 	const samples = new WorkedSamples(rounds[last]);
-	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(CLEANING)]);
+	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(cleaning)]);
 	const cleaned = all!;
 	const sent = assets[last];
 	if (sent !== null) fetched.set(sent, Promise.resolve(samples));
@@ -84,7 +86,7 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 				from: samples.times[0],
 				to: samples.times.at(-1)!,
 				columns,
-				cleaning: CLEANING,
+				cleaning,
 			};
 			if (i === last) {
 				const put = putTake(doc, take, cleaned);

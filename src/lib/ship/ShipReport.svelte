@@ -93,7 +93,7 @@
 					title="at {writeNumber(
 						seconds,
 						2,
-					)} s of {clip}: it stands still in the project, with all that it hangs on"
+					)} s of {clip}: it stands still in the project, and so do its parents"
 				>
 					<span class="block font-mono text-base font-semibold"
 						>{errorText(error)}{ship.unitOf('translation')}</span
