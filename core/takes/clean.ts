@@ -7,6 +7,7 @@ import { despike, oneEuro, smooth, type Samples } from '../fit/take-filter';
 import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import { stillStretches, turnsOf } from './anchors';
+import { sampleFrom } from './sample-from';
 import type { TakeSamples } from './samples-file';
 
 /** What cleaning a column came to. */
@@ -161,17 +162,6 @@ function levelAt(keys: readonly Key[], at: ReadonlySet<number>, samples: Samples
 		if (deviation(near, samples).largest <= tolerance) out[i] = key;
 	}
 	return out;
-}
-
-/** The first sample at a tick or after it. */
-function sampleFrom(times: Float64Array, tick: number): number {
-	let [low, high] = [0, times.length];
-	while (low < high) {
-		const middle = (low + high) >> 1;
-		if (times[middle] < tick) low = middle + 1;
-		else high = middle;
-	}
-	return low;
 }
 
 /** Deviation of keys from samples between the first key and the last. */

@@ -21,6 +21,7 @@ import { takeWorkOf } from './take-work.svelte';
 
 export const DEVICES = ['pointer', 'stick', 'slider', 'keys', 'pad', 'microphone', 'sound'] as const;
 export type Device = (typeof DEVICES)[number];
+const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone', 'sound']);
 
 /** Where a device is, −1 to 1 on each axis, up and to the right positive. */
 export interface DevicePlace {
@@ -88,8 +89,19 @@ export class Recorder {
 
 	constructor(private readonly session: Session) {}
 
-	/** What is driven: what was chosen, or where the selected part is. */
+	/** Whether the device has one way only. */
+	get isSingle(): boolean {
+		return SINGLE.has(this.device);
+	}
+
+	/** What is driven by this device. */
 	get driven(): Record<Axis, TakeColumn | null> {
+		const { across, up } = this.chosen;
+		return { across, up: this.isSingle ? null : up };
+	}
+
+	/** What was chosen for both ways, or where the selected part is. */
+	get chosen(): Record<Axis, TakeColumn | null> {
 		const { drives, session } = this;
 		const isThere = (own: TakeColumn | null) => own !== null && session.doc.parts[own.part] !== undefined;
 		if (AXES.some((axis) => isThere(drives[axis])))

@@ -26,8 +26,6 @@
 		microphone: 'microphone level',
 		sound: 'sound of the clip',
 	};
-	/** What has one way only. */
-	const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone', 'sound']);
 	const SPEEDS = [0.25, 0.5, 0.75, 1];
 	const COUNTS = [0, 1, 2, 3, 4];
 	const AXES = [
@@ -35,7 +33,7 @@
 		{ axis: 'up', text: 'Up and down' },
 	] as const;
 	const isBusy = $derived(recorder.phase !== 'rest');
-	const single = $derived(SINGLE.has(recorder.device));
+	const single = $derived(recorder.isSingle);
 	const axes = $derived(AXES.filter(({ axis }) => !single || axis === 'across'));
 	/** The pointer on the stage takes a part along by itself. */
 	const follows = (column: TakeColumn | null) =>
@@ -44,7 +42,7 @@
 	const count = $derived(session.clipId === null ? 0 : takesOf(session.doc, session.clipId).length);
 
 	function pick(axis: 'across' | 'up', column: TakeColumn | null) {
-		recorder.drives = { ...recorder.driven, [axis]: column };
+		recorder.drives = { ...recorder.chosen, [axis]: column };
 		recorder.reach = { ...recorder.reach, [axis]: null };
 	}
 	onMount(() => () => void recorder.stop());

@@ -1,4 +1,5 @@
 /** What was recorded of a lane, before it was cleaned: pale, as it is, gaps too. */
+import { sampleFrom } from '$core/takes/sample-from';
 import type { RawColumn } from '$lib/acts/take-work.svelte';
 import { extentOf, type LanePicture } from './picture';
 import type { LaneRow } from './rows';
@@ -7,17 +8,6 @@ import { valueY } from './scale';
 const PALE = 0.5;
 /** Samples nearer to each other than this are drawn as one stroke from the lowest to the highest. */
 const COLUMN = 1;
-
-/** The first sample at a tick or after it. */
-export function sampleAt(times: ArrayLike<number>, tick: number): number {
-	let [low, high] = [0, times.length];
-	while (low < high) {
-		const middle = (low + high) >> 1;
-		if (times[middle] < tick) low = middle + 1;
-		else high = middle;
-	}
-	return low;
-}
 
 export function drawRaw(c: CanvasRenderingContext2D, row: LaneRow, top: number, picture: LanePicture): void {
 	const raw = picture.raw(row.id);
@@ -34,8 +24,8 @@ function strokeRaw(
 	picture: LanePicture,
 ): void {
 	const { first, last } = extentOf(picture);
-	const from = Math.max(0, sampleAt(times, picture.ticksAt(first)) - 1);
-	const to = Math.min(times.length - 1, sampleAt(times, picture.ticksAt(last)));
+	const from = Math.max(0, sampleFrom(times, picture.ticksAt(first)) - 1);
+	const to = Math.min(times.length - 1, sampleFrom(times, picture.ticksAt(last)));
 	c.strokeStyle = picture.palette.ink;
 	c.globalAlpha = PALE;
 	c.lineWidth = 1;
