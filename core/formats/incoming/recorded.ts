@@ -31,8 +31,6 @@ const FILE_CLEANING: Cleaning = { ...CLEANING, spikes: false, smoothing: 'none',
 const mostColumns = (samples: number) =>
 	Math.min(MOST_TAKE_COLUMNS, Math.max(1, Math.floor(MOST_FILE_BYTES / 4 / samples) - 1));
 
-const told = (clip: string, times: ArrayLike<number>) =>
-	`${clip} ${times.length} ${times[0]} ${times[times.length - 1]}`;
 const isSame = (a: ArrayLike<number>, b: ArrayLike<number>) =>
 	a === b || (a.length === b.length && Array.prototype.every.call(a, (t: number, i: number) => t === b[i]));
 
@@ -48,11 +46,7 @@ export async function takesOfColumns(
 ): Promise<{ takes: Doc['takes']; files: TakenIn['files'] }> {
 	const groups: RecordedColumn[][] = [];
 	for (const column of columns) {
-		const known = groups.findLast(
-			([first]) =>
-				told(first.clip, first.times) === told(column.clip, column.times) &&
-				isSame(first.times, column.times),
-		);
+		const known = groups.findLast(([{ clip, times }]) => clip === column.clip && isSame(times, column.times));
 		if (known && known.length < mostColumns(column.times.length)) known.push(column);
 		else groups.push([column]);
 	}

@@ -12,6 +12,7 @@ import type { TakeSamples } from '$core/takes/samples-file';
 import { frameToTicks } from '$core/time';
 import type { Drag } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
+import { soundClick } from '$lib/ui/click-sound';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
 import { keep, readKept } from '$lib/ui/kept';
 import { evaluateCurve } from '$player/curve/evaluate';
@@ -45,6 +46,7 @@ function reachFor({ doc }: Session, { part, property, component }: TakeColumn): 
 
 const LATENCY = 'record-latency';
 const COUNT_MS = 1000;
+const COUNT_HERTZ = 880;
 /** After so many it stops by itself: somebody has gone away. */
 const MOST_ROUNDS = 50;
 
@@ -194,7 +196,7 @@ export class Recorder {
 			this.start();
 			return;
 		}
-		this.click(880);
+		this.click();
 		this.timer = setTimeout(() => {
 			this.count--;
 			this.tellCount();
@@ -202,17 +204,10 @@ export class Recorder {
 	}
 
 	/** A short sound, where the browser makes any. */
-	private click(hertz: number): void {
+	private click(): void {
 		try {
 			this.sound ??= new AudioContext();
-			const [tone, gain] = [this.sound.createOscillator(), this.sound.createGain()];
-			const now = this.sound.currentTime;
-			tone.frequency.value = hertz;
-			gain.gain.setValueAtTime(0.2, now);
-			gain.gain.exponentialRampToValueAtTime(0.001, now + 0.06);
-			tone.connect(gain).connect(this.sound.destination);
-			tone.start(now);
-			tone.stop(now + 0.07);
+			soundClick(this.sound, COUNT_HERTZ);
 		} catch {
 			// It is counted on the screen too.
 		}

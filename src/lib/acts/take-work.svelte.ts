@@ -1,4 +1,5 @@
 /** The take that is looked at and cleaned: what it says raw, what its settings make of it, live while they change. */
+import equal from 'fast-deep-equal';
 import { toast } from 'svelte-sonner';
 import type { Cleaning, Take } from '$core/document/takes';
 import { channelId } from '$core/document/types';
@@ -31,6 +32,8 @@ export class TakeWork {
 	/** Settings while they are dragged. */
 	private draft = $state.raw<Cleaning | null>(null);
 	private drag: Drag | null = null;
+	/** Settings that `cleaned` was made with. */
+	private cleanedWith: Cleaning | null = null;
 	/** What is cleaned for an earlier turn is not wanted any more. */
 	private turn = 0;
 	private countTurn = 0;
@@ -85,6 +88,7 @@ export class TakeWork {
 		this.openId = null;
 		this.samples = null;
 		this.cleaned = [];
+		this.cleanedWith = null;
 		this.counts = [];
 		this.done = null;
 		this.turn++;
@@ -99,6 +103,7 @@ export class TakeWork {
 		const made = await this.samples?.cleanAll(cleaning, isWanted, (columns) => (this.done = columns));
 		if (!made || !isWanted()) return null;
 		this.done = null;
+		this.cleanedWith = cleaning;
 		return (this.cleaned = made);
 	}
 
@@ -106,7 +111,8 @@ export class TakeWork {
 	follow(): void {
 		this.letGo();
 		const { take, samples } = this;
-		if (take && samples && !this.drag) void this.cleanAgain(take.cleaning);
+		if (!take || !samples || this.drag || equal(this.cleanedWith, take.cleaning)) return;
+		void this.cleanAgain(take.cleaning);
 	}
 
 	/** Any other edit has taken away what was only shown. */

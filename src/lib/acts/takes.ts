@@ -5,6 +5,7 @@ import { CLEANING, type Cleaning, type Take, type TakeColumn } from '$core/docum
 import type { Doc } from '$core/document/types';
 import { putTake, removeTake, updateTake, whyNotRecorded } from '$core/takes/put-take';
 import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
+import { shortName } from '$core/text';
 import { ticksToFrame } from '$core/time';
 import { addresses, api } from '$lib/api/client';
 import { newId } from '$lib/session/ids';
@@ -21,6 +22,8 @@ export interface Recorded {
 	/** How its keys are made at first; as of a device where it is absent. */
 	cleaning?: Cleaning;
 }
+
+const LONGEST_NAME = 120;
 
 /** Samples by the ids of their files: fetched once. */
 const fetched = new Map<string, Promise<WorkedSamples>>();
@@ -143,7 +146,7 @@ export function deleteTake(session: Session, { id, name }: Take): void {
 }
 
 export function renameTake(session: Session, { id }: Take, name: string): void {
-	const clean = name.trim().slice(0, 120);
+	const clean = shortName(name, LONGEST_NAME);
 	if (clean !== '') session.edit('Rename a take', (doc) => updateTake(doc, id, { name: clean }));
 }
 

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
 	import type { DevicePlace, Recorder } from '$lib/acts/recorder.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextTick } from '$lib/ui/frames';
@@ -19,7 +18,6 @@
 	let level = $state(0);
 	let failed = $state('');
 
-	const isHeldBy = (time: number, place: DevicePlace) => recorder.feed(time, place);
 	function released(time: number) {
 		if (recorder.onlyHeld) recorder.feed(time, null);
 	}
@@ -117,9 +115,6 @@
 		place = { across: 0, up: 0 };
 		slider = 0;
 	});
-	onMount(() => {
-		recorder.poll = null;
-	});
 	$effect(() => {
 		if (device !== 'keys' || recorder.phase !== 'recording') return;
 		movedAt = performance.now();
@@ -140,7 +135,11 @@
 	</p>
 {:else if device === 'stick'}
 	<div class="flex items-center gap-3">
-		<Stick size={104} onmove={(x, y, time) => isHeldBy(time, { across: x, up: y })} onrelease={released} />
+		<Stick
+			size={104}
+			onmove={(x, y, time) => recorder.feed(time, { across: x, up: y })}
+			onrelease={released}
+		/>
 		<p class="text-muted">Drag the stick; arrow keys move it while it is in hand.</p>
 	</div>
 {:else if device === 'slider'}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Recorder } from '$lib/acts/recorder.svelte';
 	import { LEAST_TAPS, tappedLatency } from '$lib/acts/tapped-latency';
+	import { soundClick } from '$lib/ui/click-sound';
 	import Labelled from '$lib/ui/Labelled.svelte';
 	import NumberField from '$lib/ui/NumberField.svelte';
 
@@ -9,6 +10,7 @@
 
 	const CLICKS = 8;
 	const APART_MS = 600;
+	const HERTZ = 1200;
 	let ms = $derived(recorder.latency);
 	let isMeasuring = $state(false);
 	let heard = $state(0);
@@ -39,14 +41,7 @@
 			end();
 			return;
 		}
-		const [tone, gain] = [sound.createOscillator(), sound.createGain()];
-		const now = sound.currentTime;
-		tone.frequency.value = 1200;
-		gain.gain.setValueAtTime(0.25, now);
-		gain.gain.exponentialRampToValueAtTime(0.001, now + 0.05);
-		tone.connect(gain).connect(sound.destination);
-		tone.start(now);
-		tone.stop(now + 0.06);
+		soundClick(sound, HERTZ);
 		clicks.push(heardAt());
 		heard = clicks.length;
 		timer = setTimeout(next, APART_MS);

@@ -18,6 +18,8 @@
 	const session = useSession();
 	const cleaning = $derived(work.cleaning);
 	const take = $derived(work.take);
+	/** Of a skeleton not each channel is told here. */
+	const MOST_TOLD = 3;
 	const WORDS: Record<Smoothing, string> = {
 		none: 'none',
 		even: 'over frames',
@@ -49,6 +51,24 @@
 	const toleranceAt = (at: number) => LEAST_TOLERANCE * Math.exp((RATIO * at) / 1000);
 	const percent = (share: number) => 100 * share;
 </script>
+
+{#snippet share(
+	label: string,
+	member: 'most' | 'stillness' | 'tolerance',
+	value: number,
+	range: { digits: number; min: number; max: number },
+)}
+	<NumberField
+		{label}
+		value={percent(value)}
+		unit=" %"
+		step={0.1}
+		{...range}
+		class="w-[64px] !min-h-[24px]"
+		onpreview={(v) => void work.preview({ [member]: v / 100 })}
+		oncommit={(v) => void work.commit({ [member]: v / 100 })}
+	/>
+{/snippet}
 
 {#if work.failed}
 	<p class="text-rust" role="alert">{work.failed} Its keys can be edited as any.</p>
@@ -105,24 +125,14 @@
 			{/if}
 			{#if cleaning.smoothing !== 'none'}
 				<span class="text-muted">by at most</span>
-				<NumberField
-					label="most that smoothing changes"
-					value={percent(cleaning.most)}
-					unit=" %"
-					digits={1}
-					step={0.1}
-					min={0}
-					max={100}
-					class="w-[64px] !min-h-[24px]"
-					onpreview={(v) => void work.preview({ most: v / 100 })}
-					oncommit={(v) => void work.commit({ most: v / 100 })}
-				/>
+				{@render share('most that smoothing changes', 'most', cleaning.most, { digits: 1, min: 0, max: 100 })}
 			{/if}
 		</span>
 		<span class="text-right text-muted">
 			{#if cleaning.smoothing !== 'none'}changed {rows
+					.slice(0, MOST_TOLD)
 					.map(({ figures, unit }) => `${digits(figures.smoothed)}${unit}`)
-					.join(', ')}{/if}
+					.join(', ')}{rows.length > MOST_TOLD ? ' …' : ''}{/if}
 		</span>
 
 		<label class="flex items-center gap-1.5">
@@ -135,18 +145,7 @@
 		<span class="flex items-center gap-2">
 			{#if cleaning.stillness > 0}
 				<span class="text-muted">within</span>
-				<NumberField
-					label="stillness"
-					value={percent(cleaning.stillness)}
-					unit=" %"
-					digits={2}
-					step={0.1}
-					min={0.01}
-					max={50}
-					class="w-[64px] !min-h-[24px]"
-					onpreview={(v) => void work.preview({ stillness: v / 100 })}
-					oncommit={(v) => void work.commit({ stillness: v / 100 })}
-				/>
+				{@render share('stillness', 'stillness', cleaning.stillness, { digits: 2, min: 0.01, max: 50 })}
 			{/if}
 		</span>
 		<span class="text-right text-muted">{holds === 1 ? '1 hold' : `${holds} holds`}</span>
@@ -165,18 +164,11 @@
 				oninput={(event) => void work.preview({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
 				onchange={(event) => void work.commit({ tolerance: toleranceAt(Number(event.currentTarget.value)) })}
 			/>
-			<NumberField
-				label="tolerance in percent"
-				value={percent(cleaning.tolerance)}
-				unit=" %"
-				digits={2}
-				step={0.1}
-				min={100 * LEAST_TOLERANCE}
-				max={100 * MOST_TOLERANCE}
-				class="w-[64px] !min-h-[24px]"
-				onpreview={(v) => void work.preview({ tolerance: v / 100 })}
-				oncommit={(v) => void work.commit({ tolerance: v / 100 })}
-			/>
+			{@render share('tolerance in percent', 'tolerance', cleaning.tolerance, {
+				digits: 2,
+				min: 100 * LEAST_TOLERANCE,
+				max: 100 * MOST_TOLERANCE,
+			})}
 			<label
 				class="flex items-center gap-1.5"
 				title="Keys stand first where it turns, level, as a person would put them"

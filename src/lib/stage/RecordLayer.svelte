@@ -11,7 +11,6 @@
 	const session = useSession();
 	const recorder = recorderOf(session);
 
-	/** Half the stage is full way for what is no place. */
 	const isPointer = $derived(recorder.device === 'pointer');
 	let held = false;
 	/** Where each driven part was taken hold of. */
@@ -29,8 +28,9 @@
 		const axis = axisOf(column.component);
 		return now && then ? now.getComponent(axis) - then.getComponent(axis) : 0;
 	}
-	function feed(event: PointerEvent) {
-		const { x, y } = scene.placeOf(event);
+	/** Half of the stage's width is full way for what is no place. */
+	function feed(moment: Pick<PointerEvent, 'clientX' | 'clientY' | 'timeStamp'>, half: number) {
+		const { x, y } = scene.placeOf(moment);
 		const { driven } = recorder;
 		grabbed ??= {
 			x,
@@ -41,28 +41,20 @@
 				),
 			),
 		};
-		const half = (event.currentTarget as HTMLElement).clientWidth / 2;
-		recorder.feedOffsets(event.timeStamp, {
+		recorder.feedOffsets(moment.timeStamp, {
 			across: driven.across
 				? offsetOf(driven.across, (x - grabbed.x) / half, recorder.reachOf('across'), x, y)
 				: 0,
 			up: driven.up ? offsetOf(driven.up, (grabbed.y - y) / half, recorder.reachOf('up'), x, y) : 0,
 		});
 	}
-	function onpointermove(event: PointerEvent) {
+	function onpointermove(event: PointerEvent & { currentTarget: HTMLElement }) {
 		if (!isPointer || !recorder.isOn || (recorder.onlyHeld && !held)) return;
 		// Before it begins the pointer goes where one wants to begin.
 		if (recorder.phase === 'counting') grabbed = null;
 		const coalesced = event.getCoalescedEvents?.() ?? [];
-		const all = coalesced.length > 0 ? coalesced : [event];
-		const { currentTarget } = event;
-		for (const own of all)
-			feed({
-				clientX: own.clientX,
-				clientY: own.clientY,
-				timeStamp: own.timeStamp,
-				currentTarget,
-			} as unknown as PointerEvent);
+		const half = event.currentTarget.clientWidth / 2;
+		for (const own of coalesced.length > 0 ? coalesced : [event]) feed(own, half);
 	}
 	function release(event: PointerEvent) {
 		held = false;
@@ -82,7 +74,7 @@
 			held = true;
 			event.currentTarget.setPointerCapture(event.pointerId);
 			if (recorder.onlyHeld) grabbed = null;
-			if (isPointer) feed(event);
+			if (isPointer) feed(event, event.currentTarget.clientWidth / 2);
 		}}
 		{onpointermove}
 		onpointerup={release}
