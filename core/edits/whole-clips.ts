@@ -12,6 +12,7 @@ import { putClip } from './clips';
 import { editOnCurve, HOLD_ENDS } from './keys';
 import { reverseKeys } from './retime';
 import { restValue } from '../document/rest';
+import { changesSide, OTHER_SIDE } from '../document/sides';
 import {
 	channelId,
 	channelsOfClip,
@@ -48,15 +49,12 @@ export function reverseClip(doc: Doc, clip: Clip): Doc {
 	);
 }
 
-/** What left and right look like in a mirror: translation along x, turns about y and z; left insets are right ones. */
-const MIRRORED = new Set(['translation/x', 'rotation/y', 'rotation/z']);
-
 /** Mirrors left and right about the rest pose of each part. */
 export function mirrorClip(doc: Doc, clip: Clip): Doc {
 	const channels = { ...doc.channels };
 	for (const channel of channelsOfClip(doc, clip.id)) {
 		const { property, component, id } = channel;
-		if (!MIRRORED.has(`${property}/${component}`)) continue;
+		if (!changesSide(property, component)) continue;
 		const about = restValue(doc.parts[channel.part], property, component);
 		const keys = channel.keys.map((key) => {
 			const mirrored = scaleKey(key, about, -1);
@@ -78,7 +76,7 @@ function swapInsets(doc: Doc, clip: Clip, channels: Record<string, Channel>): Re
 	for (const { id } of sides) delete swapped[id];
 	for (const channel of sides) {
 		const { part, property, component } = channel;
-		const other = component === 'left' ? 'right' : 'left';
+		const other = OTHER_SIDE[component]!;
 		const rest = (side: typeof other) => restValue(doc.parts[part], 'reveal', side);
 		const by = rest(other) - rest(component as typeof other);
 		const id = channelId(clip.id, part, property, other);

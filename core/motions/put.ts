@@ -3,6 +3,7 @@ import { curveOf } from '../clip/compile';
 import { scaleKeys } from '../curve/retime';
 import type { Key } from '../curve/types';
 import { hasNumber, restValue } from '../document/rest';
+import { changesSide, OTHER_SIDE } from '../document/sides';
 import {
 	channelId,
 	kindOf,
@@ -99,13 +100,8 @@ function signOf(property: Property, component: Component, otherSpace: boolean, m
 	const turnsOver =
 		otherSpace &&
 		((property === 'translation' && component === 'y') || (property === 'rotation' && component === 'z'));
-	const changesSide =
-		mirrored &&
-		((property === 'translation' && component === 'x') || (property === 'rotation' && component !== 'x'));
-	return turnsOver === changesSide ? 1 : -1;
+	return turnsOver === (mirrored && changesSide(property, component)) ? 1 : -1;
 }
-
-const OTHER_SIDE: Partial<Record<Component, Component>> = { left: 'right', right: 'left' };
 
 /** Rounds one after the other: where two meet, the key leads in as the round before ended and out as the next begins. */
 function inRounds(keys: readonly Key[], length: number, rounds: number): Key[] {

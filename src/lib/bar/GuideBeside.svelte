@@ -9,8 +9,6 @@
 	let { commands }: { commands: readonly Command[] } = $props();
 	const session = useSession();
 	const { asks } = session;
-	/** Fetched when it is read first. */
-	const reader = import('$lib/ui/GuideReader.svelte');
 
 	/** Where there is room, the work makes place for it. */
 	const LEAST_SCREEN = 1100;
@@ -33,7 +31,8 @@
 		class="fixed bottom-0 right-0 top-0 z-30 flex max-w-full flex-col border-l border-rule bg-sheet shadow-lg"
 		aria-label="guide"
 	>
-		{#await reader then { default: GuideReader }}
+		<!-- Fetched when it is read first: its pages are made of their text then. -->
+		{#await import('$lib/ui/GuideReader.svelte') then { default: GuideReader }}
 			<GuideReader
 				page={asks.guidePage || pageOfRoom(page.url.pathname)}
 				onpage={(id) => (asks.guidePage = id)}
