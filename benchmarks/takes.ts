@@ -2,8 +2,8 @@
 import { compileCurve } from '../core/curve/compile';
 import { PLAYS_ONCE } from '../core/curve/handles';
 import type { Key } from '../core/curve/types';
-import { CLEANING } from '../core/document/takes';
-import { ColumnCleaner } from '../core/takes/clean';
+import { CLEANING, type Cleaning } from '../core/document/takes';
+import { TakeCleaner } from '../core/takes/clean';
 import { despike } from '../core/fit/take-filter';
 import { evaluateCurve } from '../player/curve/evaluate';
 import { TICKS_PER_SECOND } from '../player/time';
@@ -72,6 +72,8 @@ function decimated({ times, values }: Recorded, count: number): Key[] {
 	return places.map((i) => ({ t: times[i], v: values[i], shape: { kind: 'linear' } }));
 }
 
+const cleanColumn = (times: Uint32Array, column: Float32Array, cleaning: Cleaning) =>
+	new TakeCleaner({ times, columns: [column] }).cleanColumn(0, cleaning);
 const mean = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
 const percent = (share: number) => `${(100 * share).toFixed(2)} %`;
 
@@ -82,7 +84,7 @@ function accuracy(name: string, curve: (seconds: number) => number): Figure {
 		for (const noise of NOISES) {
 			const own = recorded(curve, rate, noise, seed++);
 			const cleaning = { ...CLEANING, tolerance: Math.max(0.01, 1.5 * noise) };
-			const [made] = new ColumnCleaner(own.times, own.values).clean(cleaning).stretches;
+			const [made] = cleanColumn(own.times, own.values, cleaning).stretches;
 			const off = offTruth(made, curve);
 			ours.push(off.rms);
 			largest.push(off.largest);
@@ -133,7 +135,7 @@ function speed(): Figure {
 	);
 	const took = Array.from({ length: 5 }, () => {
 		const began = performance.now();
-		new ColumnCleaner(times, values).clean(CLEANING);
+		cleanColumn(times, values, CLEANING);
 		return (performance.now() - began) / 1000;
 	}).sort((a, b) => a - b);
 	const rate = LONG / took[2];

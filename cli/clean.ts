@@ -1,7 +1,7 @@
 import type { Cleaning, Smoothing, Take } from '../core/document/takes';
 import { inOrder, type Doc } from '../core/document/types';
 import { channelLabel } from '../core/document/labels';
-import { TakeCleaner } from '../core/takes/clean';
+import { TakeCleaner, turnsIn } from '../core/takes/clean';
 import { putTake } from '../core/takes/put-take';
 import { readTakeFile } from '../core/takes/samples-file';
 import { CliError } from './error';
@@ -51,7 +51,7 @@ export async function cleanFile(file: string, options: CleanOptions): Promise<vo
 				1,
 			);
 		const cleaning = cleaningOf(take, options);
-		const cleaned = new TakeCleaner(read.value).clean(cleaning);
+		const cleaned = new TakeCleaner(read.value, turnsIn(doc, take)).clean(cleaning);
 		const put = putTake(next, { ...take, cleaning }, cleaned);
 		next = put.doc;
 		take.columns.forEach((column, i) => {

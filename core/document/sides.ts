@@ -8,3 +8,16 @@ export function changesSide(property: Property, component: Component): boolean {
 
 /** The inset of the other side; none of what has no side. */
 export const OTHER_SIDE: Partial<Record<Component, Component>> = { left: 'right', right: 'left' };
+
+/** −1 where a number changes its sign between a world (y up) and a screen (y down), or when left and right change over. */
+export function signOf(
+	property: Property,
+	component: Component,
+	otherSpace: boolean,
+	mirrored: boolean,
+): 1 | -1 {
+	const turnsOver =
+		otherSpace &&
+		((property === 'translation' && component === 'y') || (property === 'rotation' && component === 'z'));
+	return turnsOver === (mirrored && changesSide(property, component)) ? 1 : -1;
+}

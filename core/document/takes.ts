@@ -13,6 +13,8 @@ export type Smoothing = (typeof SMOOTHINGS)[number];
 
 /** How keys are made of a take. Shares are of what each column goes over. */
 export interface Cleaning {
+	/** Gaps that last no longer than so many ticks are bridged; none is where it is absent or 0. */
+	bridge?: number;
 	/** Single values that stand out become what those near them say. */
 	spikes: boolean;
 	/** `even` over a span of time, `steady` strongly where it stands still and hardly where it is fast. */

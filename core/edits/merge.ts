@@ -21,7 +21,7 @@ export interface Merge {
 	clipAs: (clip: Clip) => { name: string; order: string };
 }
 
-/** Parts, clips, channels, formulas, cues and blends of `other` as new entities of `doc`; its triggers, layers and takes stay behind. */
+/** Parts, clips, channels, formulas, cues, takes and blends of `other` as new entities of `doc`; its triggers and layers stay behind. */
 export function mergeDocument(doc: Doc, other: Doc, { root, idOf, clipAs }: Merge): Doc {
 	const parts: Record<string, Part> = { ...doc.parts, [root.id]: root };
 	for (const part of Object.values(other.parts)) {
@@ -64,5 +64,11 @@ export function mergeDocument(doc: Doc, other: Doc, { root, idOf, clipAs }: Merg
 		const id = blendId(from, to);
 		blends[id] = { ...blend, id, from, to };
 	}
-	return { ...doc, parts, clips, channels, formulas, cues, blends };
+	const takes = { ...doc.takes };
+	for (const take of Object.values(other.takes)) {
+		const id = idOf(take.id);
+		const columns = take.columns.map((column) => ({ ...column, part: idOf(column.part) }));
+		takes[id] = { ...take, id, clip: idOf(take.clip), columns };
+	}
+	return { ...doc, parts, clips, channels, formulas, cues, takes, blends };
 }

@@ -25,6 +25,7 @@ const TAKERS: Readonly<Record<string, () => Promise<Take>>> = {
 	x3d: async () => (await import('./x3d/read')).takeX3d,
 	csv: async () => (await import('./csv/read')).takeCsv,
 	bvh: async () => (await import('./bvh/read')).takeBvh,
+	samples: async () => (await import('./samples/read')).takeSamples,
 	css: async () => (await import('./css/read')).takeCss,
 	animations: async () => (await import('./animations/read')).takeAnimations,
 };

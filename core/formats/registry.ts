@@ -11,6 +11,7 @@ import { webAnimations } from './animations/format';
 import { clipPage } from './page/format';
 import { clipTypes } from './types/format';
 import { gltf } from './gltf/format';
+import { samples } from './samples/format';
 import { svg } from './svg/format';
 import { x3d } from './x3d/format';
 import { projectFile, projectPack } from './project/format';
@@ -27,6 +28,7 @@ export const FORMATS: readonly Format[] = [
 	clipTypes,
 	csv,
 	bvh,
+	samples,
 	// Any zip may be one: last.
 	projectPack,
 ];

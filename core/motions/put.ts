@@ -3,7 +3,7 @@ import { curveOf } from '../clip/compile';
 import { scaleKeys } from '../curve/retime';
 import type { Key } from '../curve/types';
 import { hasNumber, restValue } from '../document/rest';
-import { changesSide, OTHER_SIDE } from '../document/sides';
+import { OTHER_SIDE, signOf } from '../document/sides';
 import {
 	channelId,
 	kindOf,
@@ -93,14 +93,6 @@ export function shownValue(
 ): number {
 	const channel = doc.channels[channelId(clip.id, part.id, property, component)];
 	return channel ? evaluateCurve(curveOf(channel, clip), t) : restValue(part, property, component);
-}
-
-/** −1 where a number changes its sign between a world and a screen, or when left and right change over. */
-function signOf(property: Property, component: Component, otherSpace: boolean, mirrored: boolean): number {
-	const turnsOver =
-		otherSpace &&
-		((property === 'translation' && component === 'y') || (property === 'rotation' && component === 'z'));
-	return turnsOver === (mirrored && changesSide(property, component)) ? 1 : -1;
 }
 
 /** Rounds one after the other: where two meet, the key leads in as the round before ended and out as the next begins. */

@@ -2,11 +2,14 @@
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { Key } from '../curve/types';
-import type { Cleaning } from '../document/takes';
-import { despike, oneEuro, smooth, type Samples } from '../fit/take-filter';
+import type { Cleaning, Take } from '../document/takes';
+import { AXES, type Doc } from '../document/types';
+import type { Samples } from '../fit/take-filter';
 import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { evaluateCurve } from '../../player/curve/evaluate';
+import type { EulerOrder } from '../../player/maths/quaternion';
 import { stillStretches, turnsOf } from './anchors';
+import { NumberFilter, TurnsFilter, type Filtered } from './filter';
 import { sampleFrom } from './sample-from';
 import type { TakeSamples } from './samples-file';
 
@@ -35,68 +38,8 @@ export interface CleanedColumn {
 }
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
-/** A range of nothing: shares of it still have to be something. */
-const LEAST_RANGE = 1e-6;
-/** Cut-off of the steady smoothing at rest in Hz, from hardly to strongly. */
-const STILL_HZ = { hardly: 12, strongly: 0.4 } as const;
-/** What the cut-off grows by for each range a second that it moves, from hardly to strongly. */
-const FAST_HZ = { hardly: 24, strongly: 6 } as const;
-/** Even smoothing looks at no more samples than these on each side. */
-const MOST_REACH = 200;
 /** A fit takes longer than in proportion: of more samples than these it is done piece by piece. */
 const MOST_AT_ONCE = 1000;
-
-function rangeOf(stretches: readonly Samples[]): number {
-	let [low, high] = [Infinity, -Infinity];
-	for (const { values } of stretches)
-		for (const v of values) {
-			low = Math.min(low, v);
-			high = Math.max(high, v);
-		}
-	return Math.max(LEAST_RANGE, high - low);
-}
-
-/** The stretches of a column without a gap. */
-function withoutGaps(times: ArrayLike<number>, column: ArrayLike<number>): Samples[] {
-	const stretches: Samples[] = [];
-	let from = 0;
-	for (let i = 0; i <= column.length; i++) {
-		if (i < column.length && !Number.isNaN(column[i])) continue;
-		const length = i - from;
-		if (length > 0)
-			stretches.push({
-				times: Float64Array.from({ length }, (_, k) => times[from + k]),
-				values: Float64Array.from({ length }, (_, k) => column[from + k]),
-			});
-		from = i + 1;
-	}
-	return stretches;
-}
-
-const between = (hardly: number, strongly: number, share: number) => hardly * (strongly / hardly) ** share;
-
-function smoothed(samples: Samples, cleaning: Cleaning, range: number): Samples {
-	const { times, values } = samples;
-	const last = times.length - 1;
-	if (cleaning.smoothing === 'none' || last < 2) return samples;
-	let made: Float64Array;
-	if (cleaning.smoothing === 'even') {
-		const apart = (times[last] - times[0]) / last;
-		made = smooth(samples, Math.min(MOST_REACH, Math.round(cleaning.span / apart / 2))).values;
-	} else {
-		const { steadiness } = cleaning;
-		const still = between(STILL_HZ.hardly, STILL_HZ.strongly, steadiness);
-		const fast = between(FAST_HZ.hardly, FAST_HZ.strongly, steadiness) / range;
-		made = oneEuro(samples, still, fast).values;
-	}
-	const most = cleaning.most * range;
-	return {
-		times,
-		values: values.map(
-			(v, i) => v + Math.max(-most, Math.min(most, Number.isFinite(made[i]) ? made[i] - v : 0)),
-		),
-	};
-}
 
 /** Two lists of keys where the second begins at the last key of the first. */
 function joinedAt(first: readonly Key[], second: readonly Key[]): Key[] {
@@ -178,87 +121,77 @@ function deviation(keys: readonly Key[], { times, values }: Samples) {
 	return { largest, sum, count };
 }
 
-/** Cleans one column again and again as its settings change; what did not change is not computed again. */
-export class ColumnCleaner {
-	private readonly raw: readonly Samples[];
-	private without: { spikes: boolean; stretches: readonly Samples[]; count: number; range: number } | null =
-		null;
-	private calm: { told: string; stretches: readonly Samples[]; largest: number } | null = null;
+/** Keys of a column that has been filtered. */
+function keysOf({ stretches, spikes, smoothed, range }: Filtered, cleaning: Cleaning): CleanedColumn {
+	const made = stretches.map((samples) => keysOfStretch(samples, cleaning, range));
+	let [largest, sum, samples] = [0, 0, 0];
+	made.forEach(({ keys }, i) => {
+		const off = deviation(keys, stretches[i]);
+		largest = Math.max(largest, off.largest);
+		sum += off.sum;
+		samples += off.count;
+	});
+	return {
+		stretches: made.map(({ keys }) => keys),
+		cleaned: [...stretches],
+		figures: {
+			samples,
+			spikes,
+			smoothed,
+			holds: made.reduce((all, { holds }) => all + holds, 0),
+			keys: made.reduce((all, { keys }) => all + keys.length, 0),
+			largest,
+			rms: Math.sqrt(sum / Math.max(1, samples)),
+		},
+	};
+}
 
-	/** Ticks that rise, and as many values, NaN where there are none. */
-	constructor(times: ArrayLike<number>, column: ArrayLike<number>) {
-		this.raw = withoutGaps(times, column);
-	}
+/** Three columns of a take that turn a part about x, y and z, and in which order they do. */
+export interface TakeTurns {
+	columns: readonly [number, number, number];
+	order: EulerOrder;
+}
 
-	private withoutSpikes(spikes: boolean) {
-		if (this.without?.spikes === spikes) return this.without;
-		let count = 0;
-		const stretches = !spikes
-			? this.raw
-			: this.raw.map((samples) => {
-					const { samples: out, replaced } = despike(samples);
-					count += replaced;
-					return out;
-				});
-		this.calm = null;
-		return (this.without = { spikes, stretches, count, range: rangeOf(stretches) });
-	}
+/** The turns of a take that are cleaned as orientations: those of parts of which all three were recorded. */
+export function turnsIn(doc: Doc, { columns }: Pick<Take, 'columns'>): TakeTurns[] {
+	const parts = new Set(columns.flatMap(({ part, property }) => (property === 'rotation' ? [part] : [])));
+	return [...parts].flatMap((part): TakeTurns[] => {
+		const [x, y, z] = AXES.map((axis) =>
+			columns.findIndex((own) => own.part === part && own.property === 'rotation' && own.component === axis),
+		);
+		const order = doc.parts[part]?.eulerOrder;
+		return order && x >= 0 && y >= 0 && z >= 0 ? [{ columns: [x, y, z], order }] : [];
+	});
+}
 
-	private calmed(cleaning: Cleaning) {
-		const { stretches, range } = this.withoutSpikes(cleaning.spikes);
-		const { smoothing, span, steadiness, most } = cleaning;
-		const told = JSON.stringify([smoothing, span, steadiness, most]);
-		if (this.calm?.told === told) return this.calm;
-		let largest = 0;
-		const out = stretches.map((samples) => {
-			const made = smoothed(samples, cleaning, range);
-			made.values.forEach((v, i) => (largest = Math.max(largest, Math.abs(v - samples.values[i]))));
-			return made;
-		});
-		return (this.calm = { told, stretches: out, largest });
+/** Cleans the samples of a take again and again as its settings change; what did not change is not computed again. */
+export class TakeCleaner {
+	/** What filters each column, and which of its results is the column's. */
+	private readonly filters: { by: NumberFilter | TurnsFilter; at: number }[];
+
+	constructor(
+		readonly samples: TakeSamples,
+		turns: readonly TakeTurns[] = [],
+	) {
+		const { times, columns } = samples;
+		this.filters = columns.map((column) => ({ by: new NumberFilter(times, column), at: 0 }));
+		for (const { columns: three, order } of turns) {
+			const by = new TurnsFilter(
+				times,
+				three.map((c) => columns[c]),
+				order,
+			);
+			three.forEach((c, at) => (this.filters[c] = { by, at }));
+		}
 	}
 
 	/** Throws a RangeError for a tolerance that is not above 0. */
-	clean(cleaning: Cleaning): CleanedColumn {
-		const { count, range } = this.withoutSpikes(cleaning.spikes);
-		const { stretches: cleaned, largest: change } = this.calmed(cleaning);
-		const made = cleaned.map((samples) => keysOfStretch(samples, cleaning, range));
-		let [largest, sum, samples] = [0, 0, 0];
-		made.forEach(({ keys }, i) => {
-			const off = deviation(keys, cleaned[i]);
-			largest = Math.max(largest, off.largest);
-			sum += off.sum;
-			samples += off.count;
-		});
-		return {
-			stretches: made.map(({ keys }) => keys),
-			cleaned: [...cleaned],
-			figures: {
-				samples,
-				spikes: count,
-				smoothed: change,
-				holds: made.reduce((all, { holds }) => all + holds, 0),
-				keys: made.reduce((all, { keys }) => all + keys.length, 0),
-				largest,
-				rms: Math.sqrt(sum / Math.max(1, samples)),
-			},
-		};
-	}
-}
-
-/** What cleans the samples of a take, column by column. */
-export class TakeCleaner {
-	private readonly columns: ColumnCleaner[];
-
-	constructor(readonly samples: TakeSamples) {
-		this.columns = samples.columns.map((column) => new ColumnCleaner(samples.times, column));
-	}
-
 	cleanColumn(index: number, cleaning: Cleaning): CleanedColumn {
-		return this.columns[index].clean(cleaning);
+		const { by, at } = this.filters[index];
+		return keysOf(by.filter(cleaning)[at], cleaning);
 	}
 
 	clean(cleaning: Cleaning): CleanedColumn[] {
-		return this.columns.map((column) => column.clean(cleaning));
+		return this.filters.map((_, index) => this.cleanColumn(index, cleaning));
 	}
 }

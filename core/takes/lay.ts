@@ -1,8 +1,8 @@
 /** A take laid on other parts: scaled, mirrored, moved in time, cut to one round that closes. The take itself stays. */
 import { hasNumber, restValue } from '../document/rest';
-import { changesSide, OTHER_SIDE } from '../document/sides';
+import { OTHER_SIDE, signOf } from '../document/sides';
 import type { Take, TakeColumn } from '../document/takes';
-import { AXES, type Doc, type Property } from '../document/types';
+import { AXES, type Doc, type Part, type Property } from '../document/types';
 import { isLength } from '../document/units';
 import { closestEuler, fromEuler, toEuler, type EulerOrder } from '../../player/maths/quaternion';
 import type { Vec3 } from '../../player/maths/vector';
@@ -14,6 +14,12 @@ import type { TakeSamples } from './samples-file';
 export interface LaidColumn {
 	on: TakeColumn;
 	factor: number;
+}
+
+/** The document that a take was recorded in, and the one of the parts that it is laid on: mostly the same. */
+export interface Between {
+	from: Doc;
+	on: Doc;
 }
 
 export interface Laying {
@@ -30,6 +36,8 @@ export interface Laying {
 	scale: number;
 	/** Left and right change over. */
 	mirrored: boolean;
+	/** Up and down change over: from a world to a screen, or back. */
+	turnsOver: boolean;
 	/** Places begin where each part rests, not where they were recorded. */
 	fromRest: boolean;
 	/** Its end is made to meet its start, so that it can go round. */
@@ -58,25 +66,29 @@ export function sameOn(doc: Doc, part: string, column: TakeColumn, mirrored: boo
 
 /** Parts that a take could be laid on, by the likeness of their names; null for those that are like none. */
 export function matchParts(
-	doc: Doc,
+	{ from, on }: Between,
 	parts: readonly string[],
 	among: readonly string[],
 	mirrored: boolean,
 ): (string | null)[] {
-	const nameOf = (id: string) => doc.parts[id]?.name ?? '';
-	return matchNames(parts.map(nameOf), among.map(nameOf), mirrored).map((k) =>
+	const namesOf = (doc: Doc, ids: readonly string[]) => ids.map((id) => doc.parts[id]?.name ?? '');
+	return matchNames(namesOf(from, parts), namesOf(on, among), mirrored).map((k) =>
 		k === null ? null : among[k],
 	);
 }
 
-/** How much larger parts are than those that were recorded: by how far they rest from their parents. 1 where nothing tells. */
-export function scaleBetween(doc: Doc, pairs: readonly (readonly [from: string, to: string])[]): number {
-	const reach = (id: string) => Math.hypot(...(doc.parts[id]?.rest.translation ?? [0, 0, 0]));
-	const told = pairs.filter(
-		([a, b]) => doc.parts[a]?.parent && doc.parts[b]?.parent && reach(a) > 0 && reach(b) > 0,
-	);
-	const sum = (which: 0 | 1) => told.reduce((all, pair) => all + reach(pair[which]), 0);
-	return told.length === 0 ? 1 : sum(1) / sum(0);
+/** How much larger parts are than those that were recorded: by how far they rest from their parents. Null where nothing tells. */
+export function scaleBetween(
+	{ from, on }: Between,
+	pairs: readonly (readonly [from: string, on: string])[],
+): number | null {
+	const reach = (part: Part | undefined) =>
+		part && part.parent !== null ? Math.hypot(...part.rest.translation) : 0;
+	const told = pairs
+		.map(([a, b]) => [reach(from.parts[a]), reach(on.parts[b])] as const)
+		.filter(([a, b]) => a > 0 && b > 0);
+	const sum = (which: 0 | 1) => told.reduce((all, pair) => all + pair[which], 0);
+	return told.length === 0 ? null : sum(1) / sum(0);
 }
 
 /** Turns of a part about all three axes, as columns of a take; −1 is missing. */
@@ -101,15 +113,20 @@ function inOrderOf(turns: readonly Float64Array[], from: EulerOrder, to: EulerOr
 }
 
 /** Where the parts of all three turns are laid on one part of another order, they are told in that one's. */
-function turnOver(doc: Doc, take: Take, laying: Laying, columns: readonly (Float64Array | null)[]): void {
+function inOtherOrders(
+	{ from, on }: Between,
+	take: Take,
+	laying: Laying,
+	columns: readonly (Float64Array | null)[],
+): void {
 	for (const part of partsOfTake(take)) {
 		const at = turnsAt(take, part);
 		const targets = at.map((c) => laying.columns[c]?.on);
 		const [first] = targets;
 		const isWhole = targets.every(
-			(on, k) => on?.part === first?.part && on?.property === 'rotation' && on.component === AXES[k],
+			(own, k) => own?.part === first?.part && own?.property === 'rotation' && own.component === AXES[k],
 		);
-		const [own, other] = [doc.parts[part], first && doc.parts[first.part]];
+		const [own, other] = [from.parts[part], first && on.parts[first.part]];
 		if (!isWhole || !own || !other || own.eulerOrder === other.eulerOrder) continue;
 		inOrderOf(
 			at.map((c) => columns[c]!),
@@ -131,11 +148,14 @@ function travels(values: Float64Array, property: Property): boolean {
 	return Math.abs(by) > TRAVELS * (high - low) && high > low;
 }
 
-/** The slope at the start or the end, over a few samples, for a round of length 1. */
+/** The slope at the start or the end for a round of length 1, of the parabola through three samples: a bend is not taken for it. */
 function slopeAt(u: Float64Array, values: Float64Array, end: boolean): number {
-	const reach = Math.min(values.length - 1, Math.max(2, Math.round(values.length / 40)));
-	const [a, b] = end ? [values.length - 1 - reach, values.length - 1] : [0, reach];
-	return (values[b] - values[a]) / (u[b] - u[a]);
+	const last = values.length - 1;
+	const reach = Math.min(last >> 1, Math.max(1, Math.round(values.length / 60)));
+	const [a, b, c] = end ? [last, last - reach, last - 2 * reach] : [0, reach, 2 * reach];
+	const near = (values[b] - values[a]) / (u[b] - u[a]);
+	const far = (values[c] - values[a]) / (u[c] - u[a]);
+	return near + ((near - far) * (u[b] - u[a])) / (u[c] - u[b]);
 }
 
 /**
@@ -164,7 +184,7 @@ export interface Laid {
 }
 
 /** The samples of a take as they are laid. Null where nothing of it is laid, or no time is left. */
-export function layTake(doc: Doc, take: Take, samples: TakeSamples, laying: Laying): Laid | null {
+export function layTake(between: Between, take: Take, samples: TakeSamples, laying: Laying): Laid | null {
 	const { times } = samples;
 	const [first, end] = [sampleFrom(times, laying.from), sampleFrom(times, laying.to + 1)];
 	if (end - first < 2) return null;
@@ -172,7 +192,7 @@ export function layTake(doc: Doc, take: Take, samples: TakeSamples, laying: Layi
 	const cut = samples.columns.map((column, c) =>
 		laying.columns[c] ? Float64Array.from(column.subarray(first, end)) : null,
 	);
-	turnOver(doc, take, laying, cut);
+	inOtherOrders(between, take, laying, cut);
 	const [start, span] = [own[0], own[own.length - 1] - own[0]];
 	const u = Float64Array.from(own, (t) => (t - start) / span);
 	const laid: Laid = {
@@ -185,11 +205,13 @@ export function layTake(doc: Doc, take: Take, samples: TakeSamples, laying: Layi
 		const target = laying.columns[c];
 		if (!values || !target) return;
 		const { property, component } = target.on;
-		const side = laying.mirrored && changesSide(property, component) ? -1 : 1;
-		const factor = side * target.factor * (isLength(property) ? laying.scale : 1);
+		const sign = signOf(property, component, laying.turnsOver, laying.mirrored);
+		const factor = sign * target.factor * (isLength(property) ? laying.scale : 1);
 		const from = values.find((v) => !Number.isNaN(v)) ?? 0;
 		const isPlace = laying.fromRest && property === 'translation';
-		const base = isPlace ? restValue(doc.parts[target.on.part], property, component) - from * factor : 0;
+		const base = isPlace
+			? restValue(between.on.parts[target.on.part], property, component) - from * factor
+			: 0;
 		for (let i = 0; i < values.length; i++) values[i] = base + factor * values[i];
 		const goesOn = laying.closes && travels(values, property);
 		if (laying.closes && !values.some(Number.isNaN)) {

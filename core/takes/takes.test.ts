@@ -1,13 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { makeQuay } from '../../demo/quay';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { Key } from '../curve/types';
 import { CLEANING, type Cleaning } from '../document/takes';
+import type { Samples } from '../fit/take-filter';
 import { evaluateCurve } from '../../player/curve/evaluate';
+import {
+	angleBetween,
+	axisTurn,
+	fromEuler,
+	multiply,
+	toEuler,
+	type Quaternion,
+} from '../../player/maths/quaternion';
 import { between } from '../../player/testing';
 import { stillStretches, turnsOf } from './anchors';
-import { ColumnCleaner, TakeCleaner } from './clean';
+import { TakeCleaner, turnsIn } from './clean';
 import { COUNTED_TOLERANCES, kneeOf } from './key-counts';
 import { readTakeFile, writeTakeFile, type TakeSamples } from './samples-file';
 
@@ -27,6 +37,9 @@ function timesAt(rate: number, seconds: number): Uint32Array {
 		Math.round((72_000 * (i + 0.5 + 0.3 * noise(i))) / rate),
 	);
 }
+
+const cleanColumn = (times: Uint32Array, column: Float32Array, cleaning: Cleaning) =>
+	new TakeCleaner({ times, columns: [column] }).cleanColumn(0, cleaning);
 
 const smoothStep = (x: number) => x * x * (3 - 2 * x);
 /** Rises from 0 to 1 between two times, and is back at 0 after two others. */
@@ -142,7 +155,7 @@ describe('cleaning a column', () => {
 						t < 72_000 ? 5 : 5 + Math.sin((pace * (t - 72_000)) / 72_000) + grain * noise(i),
 					);
 					for (const gap of gaps) column[gap % column.length] = NaN;
-					const { stretches, cleaned, figures } = new ColumnCleaner(times, column).clean(cleaning);
+					const { stretches, cleaned, figures } = cleanColumn(times, column, cleaning);
 					const all = cleaned.flatMap((own) => [...own.values]);
 					// Shares are of what goes over before it is smoothed, which takes a tenth off each end at most.
 					const range = Math.max(1e-6, Math.max(...all) - Math.min(...all));
@@ -171,7 +184,7 @@ describe('cleaning a column', () => {
 	it('still stretches become true holds, and what leads there stands level at them', () => {
 		const times = timesAt(120, 4);
 		const column = Float32Array.from(times, (t, i) => thereAndBack(t / 72_000) + 0.002 * noise(i));
-		const { stretches, figures } = new ColumnCleaner(times, column).clean({ ...CLEANING, tolerance: 0.02 });
+		const { stretches, figures } = cleanColumn(times, column, { ...CLEANING, tolerance: 0.02 });
 		const [keys] = stretches;
 		expect(figures.holds).toBe(3);
 		expect(keys.filter(({ shape }) => shape.kind === 'hold')).toHaveLength(3);
@@ -184,7 +197,7 @@ describe('cleaning a column', () => {
 	it('keys stand where it turns, level, and those are nearly all it needs', () => {
 		const times = timesAt(120, 4);
 		const column = Float32Array.from(times, (t) => Math.sin((Math.PI * t) / 72_000));
-		const { stretches } = new ColumnCleaner(times, column).clean({ ...RAW, turns: true, tolerance: 0.03 });
+		const { stretches } = cleanColumn(times, column, { ...RAW, turns: true, tolerance: 0.03 });
 		const [keys] = stretches;
 		for (const turn of [0.5, 1.5, 2.5, 3.5]) {
 			const key = keys.find(({ t }) => Math.abs(t / 72_000 - turn) < 0.03);
@@ -199,7 +212,7 @@ describe('cleaning a column', () => {
 			times,
 			(t, i) => Math.sin(t / 9000) + 0.02 * noise(i) + (i === 70 ? 3 : 0),
 		);
-		const again = new ColumnCleaner(times, column);
+		const again = new TakeCleaner({ times, columns: [column] });
 		const settings: Cleaning[] = [
 			CLEANING,
 			RAW,
@@ -208,8 +221,8 @@ describe('cleaning a column', () => {
 			CLEANING,
 		];
 		for (const cleaning of settings)
-			expect(again.clean(cleaning)).toEqual(new ColumnCleaner(times, column).clean(cleaning));
-		expect(again.clean(CLEANING).figures.spikes).toBe(1);
+			expect(again.clean(cleaning)[0]).toEqual(cleanColumn(times, column, cleaning));
+		expect(again.clean(CLEANING)[0].figures.spikes).toBe(1);
 	});
 
 	it('finer tolerances need more keys, and the knee is where finer hardly pays', () => {
@@ -227,4 +240,88 @@ describe('cleaning a column', () => {
 		expect(knee.tolerance).toBeLessThan(0.06);
 		expect(kneeOf(counts.map((point) => ({ ...point, keys: 2 })))).toBeNull();
 	});
+});
+
+describe('turns are cleaned by what they mean together', () => {
+	const order = 'XYZ';
+	/** Turns about an axis that wanders: near the singularity the angles go wild, the orientation does not. */
+	const wander = (s: number): Quaternion => {
+		const about = (axis: number, degrees: number) => axisTurn(axis, degrees);
+		return multiply(
+			multiply(about(0, 40 * s), about(1, 86 + 8 * Math.sin(3 * s))),
+			about(2, 15 * Math.sin(5 * s)),
+		);
+	};
+	/** As a device tells it: each time the angles of its own, which flip over. */
+	function told(seconds: number, rate: number, more: (i: number) => number) {
+		const times = timesAt(rate, seconds);
+		const rows = Array.from(times, (t, i) =>
+			toEuler(multiply(wander(t / 72_000), axisTurn(0, more(i))), order),
+		);
+		return {
+			samples: { times, columns: [0, 1, 2].map((k) => Float32Array.from(rows, (own) => own[k])) },
+			truth: Array.from(times, (t) => wander(t / 72_000)),
+		};
+	}
+	const worstOff = (cleaned: { cleaned: Samples[] }[], truth: readonly Quaternion[]) =>
+		truth.reduce((worst, own, i) => {
+			const euler = cleaned.map(({ cleaned: [{ values }] }) => values[i]);
+			return Math.max(worst, angleBetween(fromEuler(euler, order), own));
+		}, 0);
+	const turns = [{ columns: [0, 1, 2], order }] as const;
+
+	it('without a flip, and nearer than angle by angle', () => {
+		const { samples, truth } = told(3, 90, (i) => 0.4 * noise(i));
+		const cleaning: Cleaning = {
+			...CLEANING,
+			smoothing: 'even',
+			span: 9000,
+			most: 0.2,
+			stillness: 0,
+			tolerance: 0.01,
+		};
+		const together = new TakeCleaner(samples, turns).clean(cleaning);
+		const apart = new TakeCleaner(samples).clean(cleaning);
+		expect(worstOff(together, truth)).toBeLessThan(0.5);
+		expect(worstOff(together, truth)).toBeLessThan(0.2 * worstOff(apart, truth));
+		for (const { cleaned } of together)
+			cleaned[0].values.forEach((v, i, all) => expect(Math.abs(v - (all[i - 1] ?? v))).toBeLessThan(90));
+	});
+
+	it('and a spike of the orientation is one in all three', () => {
+		const { samples, truth } = told(3, 90, (i) => (i === 100 || i === 200 ? 25 : 0.05 * noise(i)));
+		const cleaned = new TakeCleaner(samples, turns).clean({
+			...CLEANING,
+			smoothing: 'none',
+			tolerance: 0.01,
+		});
+		expect(cleaned.map(({ figures }) => figures.spikes)).toEqual([2, 2, 2]);
+		expect(worstOff(cleaned, truth)).toBeLessThan(1);
+	});
+
+	it('where a part has all three, told in its own order', () => {
+		const doc = makeQuay();
+		const part = doc.parts['crane-arm'] ?? Object.values(doc.parts)[0];
+		const of = (component: 'x' | 'y' | 'z') => ({ part: part.id, property: 'rotation' as const, component });
+		expect(turnsIn(doc, { columns: [of('z'), of('x'), of('y')] })).toEqual([
+			{ columns: [1, 2, 0], order: part.eulerOrder },
+		]);
+		expect(turnsIn(doc, { columns: [of('z'), of('x')] })).toEqual([]);
+	});
+});
+
+it('bridges gaps that are short enough, and no others', () => {
+	const times = Uint32Array.from({ length: 60 }, (_, i) => 1200 * i);
+	const column = Float32Array.from(times, (_, i) => ((i > 9 && i < 13) || (i > 29 && i < 45) ? NaN : i));
+	const stretches = (bridge?: number) => cleanColumn(times, column, { ...RAW, bridge }).stretches;
+	expect(stretches().map((keys) => keys.map(({ t }) => t / 1200))).toEqual([
+		[0, 9],
+		[13, 29],
+		[45, 59],
+	]);
+	expect(stretches(4 * 1200).map((keys) => [keys[0].t / 1200, keys.at(-1)!.t / 1200])).toEqual([
+		[0, 29],
+		[45, 59],
+	]);
+	expect(stretches(16 * 1200)).toHaveLength(1);
 });

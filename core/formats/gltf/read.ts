@@ -26,6 +26,7 @@ import { shortName } from '../../text';
 import type { FileIn, TakenIn } from '../format';
 import type { Pointed } from './pointer';
 import { eulerKeys, problemOf, tickOf, vectorKeys } from './read-keys';
+import { withDenseTakes } from '../incoming/recorded';
 import { partsOf } from './read-parts';
 import { parseGltf } from './parse';
 import { extrasOf, type Extras } from './extras';
@@ -233,9 +234,9 @@ export async function readGltf(
 	return checked.ok ? { ok: true, value: { doc: checked.value, leftOut } } : checked;
 }
 
-/** A glTF file as what comes in: the project keeps it, and shows meshes from it. */
+/** A glTF file as what comes in: the project keeps it, and shows meshes from it. What is sampled densely is a take too. */
 export async function takeGltf({ bytes, name, sha256 }: FileIn): Promise<Result<TakenIn>> {
 	const read = await readGltf(bytes, name, sha256);
 	if (!read.ok) return read;
-	return { ok: true, value: { ...read.value, files: [{ id: sha256, name, content: bytes }] } };
+	return ok(await withDenseTakes({ ...read.value, files: [{ id: sha256, name, content: bytes }] }));
 }

@@ -1,8 +1,13 @@
 /** Takes of what a file says by samples so dense that nobody set them as keys. */
+import { curveOf, vectorOf } from '../../clip/compile';
 import { CLEANING, MOST_TAKE_COLUMNS, type Cleaning, type Take, type TakeColumn } from '../../document/takes';
-import type { Doc } from '../../document/types';
+import { AXES, channelsOfClip, clipsInOrder, kindOf, type Clip, type Doc } from '../../document/types';
 import { MOST_TAKE_SAMPLES, writeTakeFile } from '../../takes/samples-file';
 import { shortName } from '../../text';
+import { evaluateCurve } from '../../../player/curve/evaluate';
+import { evaluateVector } from '../../../player/curve/vector';
+import { closestEuler, toEuler, type Quaternion } from '../../../player/maths/quaternion';
+import type { Four, Vec3 } from '../../../player/maths/vector';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import type { TakenIn } from '../format';
 
@@ -17,6 +22,8 @@ export interface RecordedColumn extends TakeColumn {
 const LEAST_SAMPLES = 24;
 const LEAST_RATE = 12;
 const MOST_FILE_BYTES = 30_000_000;
+/** Between keys a clip is looked at so often a second. */
+const SHOWN_RATE = 60;
 
 export function isRecording(times: ArrayLike<number>): boolean {
 	const last = times.length - 1;
@@ -58,7 +65,7 @@ export async function takesOfColumns(
 			times: Uint32Array.from(times),
 			columns: group.map(({ values }) => Float32Array.from(values)),
 		});
-		const id = `k${i}`;
+		const id = `k${Object.keys(doc.takes).length + i}`;
 		const asset = await sha256(content);
 		files.push({ id: asset, name: `${doc.clips[clip].name}.take`, content });
 		takes[id] = {
@@ -76,4 +83,95 @@ export async function takesOfColumns(
 		};
 	}
 	return { takes, files };
+}
+
+/** Channels of straight keys that are as dense as a recording, as a file that has nothing else says one. */
+function denseColumns(doc: Doc): RecordedColumn[] {
+	return Object.values(doc.channels).flatMap(({ clip, part, property, component, keys }) => {
+		const isDense =
+			kindOf(property) === 'number' &&
+			keys.every(({ shape }) => shape.kind === 'linear') &&
+			isRecording(keys.map(({ t }) => t));
+		if (!isDense) return [];
+		return [
+			{ clip, part, property, component, times: keys.map(({ t }) => t), values: keys.map(({ v }) => v) },
+		];
+	});
+}
+
+/** Times at which all of a clip is told: where keys are, and evenly between them where they are far apart. */
+function timesOf(doc: Doc, clip: Clip): number[] {
+	const marks = new Set([0, clip.length]);
+	for (const { keys } of channelsOfClip(doc, clip.id))
+		for (const { t } of keys) if (t <= clip.length) marks.add(t);
+	const apart = TICKS_PER_SECOND / SHOWN_RATE;
+	const sorted = [...marks].sort((a, b) => a - b);
+	return sorted.flatMap((t, i) => {
+		const next = sorted[i + 1] ?? t;
+		const parts = Math.max(1, Math.ceil((next - t) / apart));
+		return Array.from({ length: parts }, (_, k) => Math.round(t + ((next - t) * k) / parts));
+	});
+}
+
+/** What a clip does, sampled: its numbers, and its orientations as angles. */
+function columnsOfClip(doc: Doc, clip: Clip): RecordedColumn[] {
+	const times = timesOf(doc, clip);
+	return channelsOfClip(doc, clip.id).flatMap((channel): RecordedColumn[] => {
+		const { part, property, component } = channel;
+		if (kindOf(property) === 'number') {
+			const curve = curveOf(channel, clip);
+			return [
+				{
+					clip: clip.id,
+					part,
+					property,
+					component,
+					times,
+					values: times.map((t) => evaluateCurve(curve, t)),
+				},
+			];
+		}
+		if (property !== 'orientation') return [];
+		const vector = vectorOf(channel, clip);
+		const order = doc.parts[part].eulerOrder;
+		const out: Four = [0, 0, 0, 1];
+		let previous: Vec3 = [0, 0, 0];
+		const turns = times.map((t) => {
+			evaluateVector(vector, t, out);
+			return (previous = closestEuler(toEuler([...out] as Quaternion, order), previous, order));
+		});
+		return AXES.map((axis, k) => ({
+			clip: clip.id,
+			part,
+			property: 'rotation',
+			component: axis,
+			times,
+			values: turns.map((own) => own[k]),
+		}));
+	});
+}
+
+async function withTakesOf(read: TakenIn, columns: readonly RecordedColumn[]): Promise<TakenIn> {
+	if (columns.length === 0) return read;
+	const { takes, files } = await takesOfColumns(read.doc, columns);
+	return {
+		...read,
+		doc: { ...read.doc, takes: { ...read.doc.takes, ...takes } },
+		files: [...read.files, ...files],
+	};
+}
+
+/** What came in, with a take of each channel that is as dense as a recording. */
+export function withDenseTakes(read: TakenIn): Promise<TakenIn> {
+	return withTakesOf(read, denseColumns(read.doc));
+}
+
+/** What came in, with a take of each clip of which there is none: of what it does. */
+export function withAllTakes(read: TakenIn): Promise<TakenIn> {
+	const taken = new Set(Object.values(read.doc.takes).map(({ clip }) => clip));
+	const left = clipsInOrder(read.doc).filter(({ id }) => !taken.has(id));
+	return withTakesOf(
+		read,
+		left.flatMap((clip) => columnsOfClip(read.doc, clip)),
+	);
 }

@@ -9,7 +9,8 @@ import { freeName, lastOrder } from './naming';
 import { NO_KEYS } from '$lib/session/selection.svelte';
 import type { Session } from '$lib/session/session.svelte';
 
-function newClip(session: Session, name: string): Clip {
+/** A clip that is in no document yet, under a name that no other has, behind all others. */
+export function newClip(session: Session, name: string): Clip {
 	return {
 		type: 'clip',
 		id: newId(),

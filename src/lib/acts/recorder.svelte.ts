@@ -1,13 +1,13 @@
 /** Acting a motion live: what a device says is recorded over the open clip while it plays. */
 import { toast } from 'svelte-sonner';
 import { curveOf } from '$core/clip/compile';
-import type { Key } from '$core/curve/types';
 import { channelLabel } from '$core/document/labels';
 import { restValue } from '$core/document/rest';
 import { isAngle, isLength } from '$core/document/units';
 import { channelId, type Clip, type Doc } from '$core/document/types';
 import type { TakeColumn } from '$core/document/takes';
 import { limitsOf, whyNotRecorded, withStretch } from '$core/takes/put-take';
+import { roughKeys } from '$core/takes/rough-keys';
 import type { TakeSamples } from '$core/takes/samples-file';
 import { frameToTicks } from '$core/time';
 import type { Drag } from '$lib/session/project.svelte';
@@ -47,6 +47,8 @@ function reachFor({ doc }: Session, { part, property, component }: TakeColumn): 
 const LATENCY = 'record-latency';
 const COUNT_MS = 1000;
 const COUNT_HERTZ = 880;
+/** Between two pictures a person sees nothing: what is shown has no more keys than that. */
+const SHOWN_APART = TICKS_PER_SECOND / 60;
 /** After so many it stops by itself: somebody has gone away. */
 const MOST_ROUNDS = 50;
 
@@ -283,7 +285,6 @@ export class Recorder {
 			return;
 		}
 		this.round = round + 1;
-		// Between two frames a person sees nothing: the preview has a key a frame at most.
 		const own = samples.samplesOf(round, time);
 		if (own) drag.update((doc) => this.preview(doc, own));
 		nextTick(this.advance);
@@ -293,21 +294,10 @@ export class Recorder {
 	private preview(doc: Doc, { times, columns }: TakeSamples): Doc {
 		const { clip } = this;
 		if (!clip || !doc.clips[clip.id]) return doc;
-		const apart = TICKS_PER_SECOND / 60;
 		return this.columns.reduce((next, column, c) => {
 			if (whyNotRecorded(next, clip.id, column)) return next;
-			const stretches: Key[][] = [[]];
-			times.forEach((t, i) => {
-				const v = columns[c][i];
-				const keys = stretches.at(-1)!;
-				if (Number.isNaN(v)) {
-					if (keys.length > 0) stretches.push([]);
-				} else if (i === times.length - 1 || keys.length === 0 || t - keys.at(-1)!.t >= apart)
-					keys.push({ t, v, shape: { kind: 'linear' } });
-			});
-			return stretches
-				.filter((keys) => keys.length > 0)
-				.reduce((made, keys) => withStretch(made, clip.id, column, keys), next);
+			const stretches = roughKeys(times, columns[c], SHOWN_APART);
+			return stretches.reduce((made, keys) => withStretch(made, clip.id, column, keys), next);
 		}, doc);
 	}
 

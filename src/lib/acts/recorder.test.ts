@@ -16,6 +16,7 @@ vi.mock('$lib/workers/takes', async () => {
 	return {
 		WorkedSamples: class {
 			constructor(readonly samples: never) {}
+			turnTogether = () => this;
 			cleanAll = (cleaning: Cleaning) => Promise.resolve(new TakeCleaner(this.samples).clean(cleaning));
 		},
 	};

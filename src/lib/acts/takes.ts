@@ -1,6 +1,7 @@
 /** Takes: kept with the project beside the keys that are made of them. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
+import { turnsIn } from '$core/takes/clean';
 import { CLEANING, type Cleaning, type Take, type TakeColumn } from '$core/document/takes';
 import type { Doc } from '$core/document/types';
 import { putTake, removeTake, updateTake, whyNotRecorded } from '$core/takes/put-take';
@@ -21,6 +22,13 @@ export interface Recorded {
 	rounds: readonly TakeSamples[];
 	/** How its keys are made at first; as of a device where it is absent. */
 	cleaning?: Cleaning;
+	/** What the step of undo is called. */
+	label?: string;
+	/** What the take is called; a number is put behind it where there is one of that name. */
+	name?: string;
+	/** Makes the document ready for it, and sees to it when its keys are there. */
+	before?: (doc: Doc) => Doc;
+	after?: (doc: Doc) => Doc;
 }
 
 const LONGEST_NAME = 120;
@@ -60,9 +68,9 @@ function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(stri
 
 /** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
-	const { clip, columns, rounds, cleaning = CLEANING } = recorded;
+	const { clip, columns, rounds, cleaning = CLEANING, label = 'Record', name = 'take' } = recorded;
 	const last = rounds.length - 1;
-	const samples = new WorkedSamples(rounds[last]);
+	const samples = new WorkedSamples(rounds[last]).turnTogether(turnsIn(session.doc, { columns }));
 	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(cleaning)]);
 	const cleaned = all!;
 	const sent = assets[last];
@@ -70,16 +78,16 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 	let count = 0;
 	let leftOut: string[] = [];
 	let lastId = '';
-	session.edit('Record', (start) => {
-		if (!start.clips[clip]) return start;
-		let doc: Doc = start;
+	session.edit(label, (start) => {
+		let doc = recorded.before?.(start) ?? start;
+		if (!doc.clips[clip]) return start;
 		rounds.forEach((samples, i) => {
 			const own = Object.values(doc.takes);
 			const take: Take = {
 				type: 'take',
 				id: newId(),
 				name: freeName(
-					'take',
+					name,
 					own.map(({ name }) => name),
 				),
 				order: generateKeyBetween(lastOrder(own.map(({ order }) => order)), null),
@@ -101,22 +109,30 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 			// Without its samples a take is nothing: its keys are all there is.
 			if (assets[i] === null) doc = removeTake(doc, take.id);
 		});
-		return doc;
+		return recorded.after?.(doc) ?? doc;
 	});
 	if (!session.doc.clips[clip]) {
 		toast.error('The clip has been deleted meanwhile: there is nothing to keep the take in');
 		return null;
 	}
-	tellKept({ count, samples: rounds[last].times.length, leftOut, isSent: sent !== null });
+	tellKept({
+		label: label === 'Record' ? 'Recorded' : 'Laid',
+		count,
+		samples: rounds[last].times.length,
+		leftOut,
+		isSent: sent !== null,
+	});
 	return session.doc.takes[lastId] ? lastId : null;
 }
 
 function tellKept({
+	label,
 	count,
 	samples,
 	leftOut,
 	isSent,
 }: {
+	label: string;
 	count: number;
 	samples: number;
 	leftOut: string[];
@@ -129,7 +145,7 @@ function tellKept({
 		});
 	else if (count === 0) toast.error(`The take is kept, and none of it could be put: ${leftOut.join(', ')}`);
 	else
-		toast(`Recorded: ${samples} samples became ${count} keys`, {
+		toast(`${label}: ${samples} samples became ${count} keys`, {
 			description: leftOut.length > 0 ? `Left out: ${leftOut.join(', ')}.` : undefined,
 		});
 }

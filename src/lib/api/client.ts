@@ -114,6 +114,14 @@ export const api = {
 				...content(file),
 			}),
 		),
+	/** A file of any format as takes; its name says what it is. */
+	addRecording: (project: string, file: File) =>
+		answerOf(
+			client.POST('/api/projects/{project}/recordings', {
+				params: { ...at(project), query: { name: file.name.slice(-NAME) } },
+				...content(file),
+			}),
+		),
 	create: (name: string, space: Schemas['ProjectCard']['space'], start: Beginning = 'nothing') =>
 		answerOf(client.POST('/api/projects', { body: { name, space, start } })),
 	/** A file of any format that comes in. */

@@ -326,6 +326,23 @@ export const openapi = {
 				},
 			},
 		},
+		'/api/projects/{project}/recordings': {
+			post: {
+				operationId: 'addRecording',
+				summary: 'Takes in a file of any format as takes, to be laid on parts of the project',
+				parameters: [project, { name: 'name', in: 'query', schema: { type: 'string', maxLength: 120 } }],
+				requestBody: { required: true, content: { 'application/octet-stream': { schema: {} } } },
+				responses: {
+					'201': {
+						description: 'What was recorded, as a document with its takes, and what was left out.',
+						...jsonBody(ref('Model')),
+					},
+					'413': problem('It is too large.'),
+					'422': problem('The file cannot be read.'),
+					...missing,
+				},
+			},
+		},
 		'/api/projects/{project}/assets/{asset}': {
 			get: {
 				operationId: 'asset',

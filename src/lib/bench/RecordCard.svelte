@@ -12,11 +12,16 @@
 	import ChannelPicker from './ChannelPicker.svelte';
 	import RecordDevice from './RecordDevice.svelte';
 	import RecordLatency from './RecordLatency.svelte';
+	import { ACCEPTED } from '$core/formats/registry';
+	import { layWorkOf } from '$lib/acts/lay-work.svelte';
+	import type { Field } from '$lib/session/fields';
+	import TakeLaying from './TakeLaying.svelte';
 	import TakeList from './TakeList.svelte';
 
 	/** Acting a motion live: what is driven, by what, and the takes that came of it. */
 	const session = useSession();
 	const recorder = recorderOf(session);
+	const laying = layWorkOf(session);
 	const NAMES: Record<Device, string> = {
 		pointer: 'pointer on the stage',
 		stick: 'stick on the screen',
@@ -48,116 +53,142 @@
 	onMount(() => () => void recorder.stop());
 </script>
 
-<div class="flex flex-col gap-2">
-	<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-		<button
-			type="button"
-			class="btn !min-h-[28px] flex items-center gap-1.5 {recorder.isOn ? '!border-rust text-rust' : ''}"
-			aria-pressed={recorder.isOn}
-			disabled={recorder.phase === 'keeping'}
-			title={recorder.isOn
-				? 'Stop, and keep what was recorded (C); Escape throws it away'
-				: (recorder.why ?? 'Count in, then record from the playhead to the end (C)')}
-			onclick={() => recorder.toggle()}
-		>
-			{#if recorder.isOn}<Square size={12} fill="currentColor" /> Stop{:else}<Circle
-					size={12}
-					fill="currentColor"
-					class="text-rust"
-				/> Record{/if}
-		</button>
-		<Labelled text="with">
-			<select
-				class="field !min-h-[24px]"
-				aria-label="device"
-				data-field="record-device"
-				bind:value={recorder.device}
-				disabled={isBusy}
+{#if laying.take}<TakeLaying work={laying} />{:else}{@render recording()}{/if}
+
+{#snippet recording()}
+	<div class="flex flex-col gap-2">
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+			<button
+				type="button"
+				class="btn !min-h-[28px] flex items-center gap-1.5 {recorder.isOn ? '!border-rust text-rust' : ''}"
+				aria-pressed={recorder.isOn}
+				disabled={recorder.phase === 'keeping'}
+				title={recorder.isOn
+					? 'Stop, and keep what was recorded (C); Escape throws it away'
+					: (recorder.why ?? 'Count in, then record from the playhead to the end (C)')}
+				onclick={() => recorder.toggle()}
 			>
-				{#each Object.entries(NAMES) as [device, name] (device)}<option value={device}>{name}</option>{/each}
-			</select>
-		</Labelled>
-		<Labelled text="speed">
-			<select
-				class="field !min-h-[24px]"
-				aria-label="speed while recording"
-				title="Act slowly: the clip plays slower while you record, and what you did plays as fast as the clip"
-				bind:value={recorder.speed}
-				disabled={isBusy}
-			>
-				{#each SPEEDS as speed (speed)}<option value={speed}>{100 * speed} %</option>{/each}
-			</select>
-		</Labelled>
-		<Labelled text="count-in">
-			<select
-				class="field !min-h-[24px]"
-				aria-label="count-in"
-				bind:value={recorder.countIn}
-				disabled={isBusy}
-			>
-				{#each COUNTS as seconds (seconds)}<option value={seconds}
-						>{seconds === 0 ? 'none' : `${seconds} s`}</option
-					>{/each}
-			</select>
-		</Labelled>
-	</div>
-	{#if !isBusy && recorder.why !== null}<p class="text-muted">{recorder.why}</p>{/if}
-	<div class="grid grid-cols-[auto_minmax(140px,1fr)_auto] items-center gap-x-2 gap-y-1">
-		{#each axes as { axis, text } (axis)}
-			{@const column = recorder.driven[axis]}
-			<span class="text-muted">{single ? 'Drives' : text}</span>
-			<ChannelPicker
-				label="{text.toLowerCase()} drives"
-				value={column}
-				none="nothing"
-				onpick={(chosen) => pick(axis, chosen)}
-			/>
-			{#if column && follows(column)}
-				<span class="text-muted" title="The part goes where the pointer goes">as the pointer</span>
-			{:else if column}
-				<NumberField
-					label="full way, {text.toLowerCase()}"
-					value={recorder.reachOf(axis)}
-					unit={unitAt(session.doc, column)}
-					digits={3}
-					step={0.1}
-					min={-1e6}
-					max={1e6}
-					class="w-[84px] !min-h-[24px]"
+				{#if recorder.isOn}<Square size={12} fill="currentColor" /> Stop{:else}<Circle
+						size={12}
+						fill="currentColor"
+						class="text-rust"
+					/> Record{/if}
+			</button>
+			<Labelled text="with">
+				<select
+					class="field !min-h-[24px]"
+					aria-label="device"
+					data-field="record-device"
+					bind:value={recorder.device}
 					disabled={isBusy}
-					oncommit={(v) => (recorder.reach = { ...recorder.reach, [axis]: v })}
+				>
+					{#each Object.entries(NAMES) as [device, name] (device)}<option value={device}>{name}</option
+						>{/each}
+				</select>
+			</Labelled>
+			<Labelled text="speed">
+				<select
+					class="field !min-h-[24px]"
+					aria-label="speed while recording"
+					title="Act slowly: the clip plays slower while you record, and what you did plays as fast as the clip"
+					bind:value={recorder.speed}
+					disabled={isBusy}
+				>
+					{#each SPEEDS as speed (speed)}<option value={speed}>{100 * speed} %</option>{/each}
+				</select>
+			</Labelled>
+			<Labelled text="count-in">
+				<select
+					class="field !min-h-[24px]"
+					aria-label="count-in"
+					bind:value={recorder.countIn}
+					disabled={isBusy}
+				>
+					{#each COUNTS as seconds (seconds)}<option value={seconds}
+							>{seconds === 0 ? 'none' : `${seconds} s`}</option
+						>{/each}
+				</select>
+			</Labelled>
+		</div>
+		{#if !isBusy && recorder.why !== null}<p class="text-muted">{recorder.why}</p>{/if}
+		<div class="grid grid-cols-[auto_minmax(140px,1fr)_auto] items-center gap-x-2 gap-y-1">
+			{#each axes as { axis, text } (axis)}
+				{@const column = recorder.driven[axis]}
+				<span class="text-muted">{single ? 'Drives' : text}</span>
+				<ChannelPicker
+					label="{text.toLowerCase()} drives"
+					value={column}
+					none="nothing"
+					onpick={(chosen) => pick(axis, chosen)}
 				/>
-			{:else}<span></span>{/if}
-		{/each}
-	</div>
-	<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-		<Labelled text="what is there">
-			<select
-				class="field !min-h-[24px]"
-				aria-label="what is there"
-				bind:value={recorder.mode}
-				disabled={isBusy}
+				{#if column && follows(column)}
+					<span class="text-muted" title="The part goes where the pointer goes">as the pointer</span>
+				{:else if column}
+					<NumberField
+						label="full way, {text.toLowerCase()}"
+						value={recorder.reachOf(axis)}
+						unit={unitAt(session.doc, column)}
+						digits={3}
+						step={0.1}
+						min={-1e6}
+						max={1e6}
+						class="w-[84px] !min-h-[24px]"
+						disabled={isBusy}
+						oncommit={(v) => (recorder.reach = { ...recorder.reach, [axis]: v })}
+					/>
+				{:else}<span></span>{/if}
+			{/each}
+		</div>
+		<div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+			<Labelled text="what is there">
+				<select
+					class="field !min-h-[24px]"
+					aria-label="what is there"
+					bind:value={recorder.mode}
+					disabled={isBusy}
+				>
+					<option value="replace">is replaced</option>
+					<option value="add">is added to</option>
+				</select>
+			</Labelled>
+			<label class="flex items-center gap-1.5" class:opacity-50={!canHold}>
+				<input type="checkbox" bind:checked={recorder.onlyHeld} disabled={isBusy || !canHold} /> Only while held
+			</label>
+			<label
+				class="flex items-center gap-1.5"
+				title="Goes on from the start at the end, each round a take; the last one is put"
 			>
-				<option value="replace">is replaced</option>
-				<option value="add">is added to</option>
-			</select>
-		</Labelled>
-		<label class="flex items-center gap-1.5" class:opacity-50={!canHold}>
-			<input type="checkbox" bind:checked={recorder.onlyHeld} disabled={isBusy || !canHold} /> Only while held
-		</label>
-		<label
-			class="flex items-center gap-1.5"
-			title="Goes on from the start at the end, each round a take; the last one is put"
-		>
-			<input type="checkbox" bind:checked={recorder.goesRound} disabled={isBusy} /> Round after round
-		</label>
+				<input type="checkbox" bind:checked={recorder.goesRound} disabled={isBusy} /> Round after round
+			</label>
+		</div>
+		<RecordDevice {recorder} />
+		<RecordLatency {recorder} />
+		<div class="border-t border-rule pt-2">
+			<label
+				class="btn inline-flex !min-h-[24px] cursor-pointer items-center self-start focus-within:ring-2 focus-within:ring-lake"
+				title="BVH, CSV, glTF, X3D, samples as JSON: laid on parts of this project"
+			>
+				Bring in a recording …
+				<input
+					type="file"
+					class="sr-only"
+					aria-label="recording from a file"
+					data-field={'recording-file' satisfies Field}
+					accept={ACCEPTED}
+					onchange={(event) => {
+						const file = event.currentTarget.files?.[0];
+						if (file)
+							void import('$lib/acts/bring-recording').then((own) => own.bringRecording(session, file));
+						event.currentTarget.value = '';
+					}}
+				/>
+			</label>
+		</div>
+		{#if count > 0}<TakeList />{:else}
+			<p class="text-muted">
+				What you record is kept as a take, and becomes a few keys that you can edit. You can clean it again at
+				any time.
+			</p>
+		{/if}
 	</div>
-	<RecordDevice {recorder} />
-	<RecordLatency {recorder} />
-	{#if count > 0}<TakeList />{:else}
-		<p class="text-muted">
-			What you record is kept as a take, and becomes a few keys that you can edit. You can clean it again at
-			any time.
-		</p>
-	{/if}
-</div>
+{/snippet}

@@ -20,6 +20,9 @@
 	const take = $derived(work.take);
 	/** Of a skeleton not each channel is told here. */
 	const MOST_TOLD = 3;
+	/** Gaps of a quarter of a second are bridged at first. */
+	const BRIDGE = 18_000;
+	const MOST_BRIDGE = 720_000;
 	const WORDS: Record<Smoothing, string> = {
 		none: 'none',
 		even: 'over frames',
@@ -44,6 +47,9 @@
 	const keys = $derived(rows.reduce((all, { figures }) => all + figures.keys, 0));
 	const samples = $derived(rows.reduce((all, { figures }) => all + figures.samples, 0));
 	const spikes = $derived(rows.reduce((all, { figures }) => all + figures.spikes, 0));
+	const gaps = $derived(
+		work.cleaned.reduce((all, { stretches }) => all + Math.max(0, stretches.length - 1), 0),
+	);
 	const holds = $derived(rows.reduce((all, { figures }) => all + figures.holds, 0));
 	/** The slider goes by ratios. */
 	const RATIO = Math.log(MOST_TOLERANCE / LEAST_TOLERANCE);
@@ -89,6 +95,29 @@
 		</label>
 		<span></span>
 		<span class="text-right text-muted">{spikes === 1 ? '1 removed' : `${spikes} removed`}</span>
+
+		<label class="flex items-center gap-1.5" title="Where the device was let go, or told nothing">
+			<input
+				type="checkbox"
+				checked={(cleaning.bridge ?? 0) > 0}
+				onchange={(event) => void work.commit({ bridge: event.currentTarget.checked ? BRIDGE : 0 })}
+			/> Bridge gaps
+		</label>
+		<span class="flex items-center gap-2">
+			{#if cleaning.bridge}
+				<span class="text-muted">of at most</span>
+				<FrameField
+					label="longest gap that is bridged"
+					value={ticksToFrame(cleaning.bridge, session.frameRate)}
+					digits={1}
+					min={0.1}
+					max={ticksToFrame(MOST_BRIDGE, session.frameRate)}
+					class="w-[60px] !min-h-[24px]"
+					oncommit={(v) => void work.commit({ bridge: Math.max(1, frameToTicks(v, session.frameRate)) })}
+				/>
+			{/if}
+		</span>
+		<span class="text-right text-muted">{gaps === 1 ? '1 gap left' : `${gaps} gaps left`}</span>
 
 		<span>Smooth</span>
 		<span class="flex items-center gap-2">

@@ -2,6 +2,7 @@
 	import { tick } from 'svelte';
 	import Trash from '@lucide/svelte/icons/trash-2';
 	import { deleteTake, renameTake, takesOf, tellSpan } from '$lib/acts/takes';
+	import { layWorkOf } from '$lib/acts/lay-work.svelte';
 	import { takeWorkOf } from '$lib/acts/take-work.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import TakeCleaning from './TakeCleaning.svelte';
@@ -9,6 +10,7 @@
 	/** The takes of the open clip; one of them open, to be cleaned again. */
 	const session = useSession();
 	const work = takeWorkOf(session);
+	const laying = layWorkOf(session);
 	let list: HTMLElement;
 	const takes = $derived(session.clipId === null ? [] : takesOf(session.doc, session.clipId));
 	// What has just been recorded is looked at next.
@@ -24,6 +26,10 @@
 		void work.take?.cleaning;
 		work.follow();
 	});
+	async function lay(id: string) {
+		await work.open(id);
+		if (work.take?.id === id && work.samples) laying.open(work.take, work.samples.samples);
+	}
 </script>
 
 <section class="flex flex-col gap-1.5 border-t border-rule pt-2" aria-label="takes">
@@ -59,6 +65,12 @@
 						title={isOpen ? 'Close it' : 'Show what was recorded, and clean it again'}
 						onclick={() => (isOpen ? work.close() : void work.open(take.id))}
 						>{isOpen ? 'Close' : 'Clean'}</button
+					>
+					<button
+						type="button"
+						class="btn !min-h-[24px]"
+						title="Lay it on other parts: names matched, scaled, mirrored, or one round of it as a clip"
+						onclick={() => void lay(take.id)}>Lay …</button
 					>
 					<button
 						type="button"

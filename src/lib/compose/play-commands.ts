@@ -43,6 +43,9 @@ export function playCommands(targets: CommandTargets): Command[] {
 		command('record-settings', 'Recording: device, speed, count-in, takes', '', () => {
 			session.asks.field = 'record-device';
 		}),
+		command('record-bring', 'Bring in a recording: BVH, CSV, glTF, JSON, laid on parts', '', () => {
+			session.asks.field = 'recording-file';
+		}),
 		command('record-latency', 'Latency of recording: what is taken off, measured by tapping', '', () => {
 			session.asks.field = 'record-latency';
 		}),

@@ -30,6 +30,8 @@ export const BENCH_FIELDS = {
 	'motion-find': 'motions',
 	'record-device': 'record',
 	'record-latency': 'record',
+	'recording-file': 'record',
+	'take-lay': 'record',
 	'take-tolerance': 'record',
 	'clip-name': 'clip',
 	'clip-length': 'clip',

@@ -2,6 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { toast } from 'svelte-sonner';
 	import { addresses } from '$lib/api/client';
+	import { bringRecording, isRecordingFile } from '$lib/acts/bring-recording';
 	import { kindOfFile, takeFile } from '$lib/acts/part-files';
 	import { recorderOf } from '$lib/acts/recorder.svelte';
 	import { takeReference } from '$lib/acts/reference-files';
@@ -187,10 +188,11 @@
 		const kind = kindOfFile(file);
 		if (kind) void takeFile(session, kind, file, scene?.standpoint(scene.placeOf(event)).middle);
 		else if (/^(video|audio)\//.test(file.type)) void takeReference(session, file);
+		else if (isRecordingFile(file)) void bringRecording(session, file);
 		else
 			toast.error('This file is nothing for a stage', {
 				description:
-					'Pictures, SVG drawings and glTF models become parts, films and sounds go with the clip.',
+					'Pictures, SVG drawings and glTF models become parts, films and sounds go with the clip, recordings (BVH, CSV) are laid on parts.',
 			});
 	}
 

@@ -1,6 +1,8 @@
 /** Samples that are cleaned in a worker, column by column. */
 import { wrap, type Remote } from 'comlink';
+import equal from 'fast-deep-equal';
 import type { Cleaning } from '$core/document/takes';
+import type { TakeTurns } from '$core/takes/clean';
 import type { TakeSamples } from '$core/takes/samples-file';
 import type { CleanedKeys, Takes } from './takes.worker';
 
@@ -17,8 +19,16 @@ let opened = 0;
 export class WorkedSamples {
 	private readonly id = `take ${++opened}`;
 	private told: Promise<void> | null = null;
+	private turns: readonly TakeTurns[] = [];
 
 	constructor(readonly samples: TakeSamples) {}
+
+	/** Which of its columns are cleaned together, as orientations. */
+	turnTogether(turns: readonly TakeTurns[]): this {
+		if (!equal(turns, this.turns)) this.told = null;
+		this.turns = turns;
+		return this;
+	}
 
 	get width(): number {
 		return this.samples.columns.length;
@@ -26,7 +36,7 @@ export class WorkedSamples {
 
 	async clean(column: number, cleaning: Cleaning): Promise<CleanedKeys> {
 		const own = started();
-		this.told ??= own.open(this.id, this.samples);
+		this.told ??= own.open(this.id, this.samples, this.turns);
 		await this.told;
 		const made = await own.clean(this.id, column, cleaning);
 		if (made) return made;
