@@ -1,6 +1,6 @@
 /** Where a document's numbers lie in a pose, and what they are there or at rest. */
 import { makeLayout, placeOf, type NewTarget, type PoseLayout, type TargetKind } from '../../player/layout';
-import { closestEuler, fromEuler, toEuler, type Quaternion } from '../../player/maths/quaternion';
+import { eulerInto, closestEuler, fromEuler, toEuler, type Quaternion } from '../../player/maths/quaternion';
 import type { Four, Vec3 } from '../../player/maths/vector';
 import { drawnWith, hasProperty, numbersOf, restValue } from '../document/rest';
 import {
@@ -119,6 +119,23 @@ export function numberIn(posed: Posed, part: Part, property: Property, component
 	if (property === 'rotation') return rotationIn(posed, part)[componentsOf(property).indexOf(component)];
 	const at = numberPlace(posed.layout, part.id, property, component);
 	return at < 0 ? restValue(part, property, component) : posed.pose[at];
+}
+
+/** Puts a number into a pose where it has a place; whether it has. Angles turn their part at once. */
+export function putNumber(
+	{ layout, pose }: Posed,
+	{ id, eulerOrder }: Part,
+	property: Property,
+	component: Component,
+	value: number,
+): boolean {
+	const at = numberPlace(layout, id, property, component);
+	if (at < 0) return false;
+	pose[at] = value;
+	const turned = property === 'rotation' ? placeOf(layout, id, 'rotation') : -1;
+	const angles = placeOf(layout, id, 'angles');
+	if (turned >= 0) eulerInto(pose[angles], pose[angles + 1], pose[angles + 2], eulerOrder, pose, turned);
+	return true;
 }
 
 /** The three or four numbers of a vector, a colour or an orientation. */

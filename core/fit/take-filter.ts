@@ -80,6 +80,10 @@ const LEAST_SHARE = 0.01;
 const ASKED = 10;
 /** Samples nearer to each other than this share of the mean distance say the same: nothing follows from their slope. */
 const LEAST_APART = 0.25;
+/** Neighbours that are spread over more than this say nothing: in so long a time a hand goes there and back. */
+const MOST_SECONDS = 0.5;
+/** What neighbours say is beyond them by this share of what they go over at most. */
+const MOST_BEYOND = 0.5;
 /** What is off by more of what those near it are than this is looked at closely. */
 const SUSPECT_DEVIATIONS = 1.5;
 
@@ -147,15 +151,18 @@ class Neighbourhood {
 		if (found < LEAST_WINDOW) return;
 		const [x, y] =
 			found === near.length ? [this.x, this.y] : [this.x.subarray(0, found), this.y.subarray(0, found)];
-		let [low, high] = [Infinity, -Infinity];
+		let [low, high, first, last] = [Infinity, -Infinity, 0, 0];
 		for (let k = 0; k < found; k++) {
 			x[k] = (times[near[k]] - times[i]) / TICKS_PER_SECOND;
+			if (x[k] < first) first = x[k];
+			if (x[k] > last) last = x[k];
 			y[k] = values[near[k]];
 			if (y[k] < low) low = y[k];
 			if (y[k] > high) high = y[k];
 		}
-		// What its neighbours say is not far beyond them.
-		const height = Math.min(2 * high - low, Math.max(2 * low - high, parabola(x, y)));
+		if (last - first > MOST_SECONDS) return;
+		const beyond = MOST_BEYOND * (high - low);
+		const height = Math.min(high + beyond, Math.max(low - beyond, parabola(x, y)));
 		heights[i] = Number.isFinite(height) ? height : values[i];
 		// Still neighbours have no spread: what is left of float noise must not count as a spike.
 		least[i] = LEAST_SHARE * (high - low) + 1e-9 * Math.max(1, Math.abs(heights[i]));

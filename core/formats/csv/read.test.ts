@@ -90,6 +90,26 @@ describe('a table that comes in', () => {
 		expect(at(px.doc, 1, 'card', 'translation', 'x', 1)).toBeCloseTo(2, 6);
 	});
 
+	it('with many columns that say nothing loses none of them', async () => {
+		const heads = Array.from({ length: 20 }, (_, i) => `LHip${i} sensor`);
+		const { doc, leftOut } = await take(
+			`time,${heads.join(',')}\n0,${heads.map((_, i) => i).join(',')}\n1,${heads.map((_, i) => i + 1).join(',')}\n`,
+			'suit.csv',
+		);
+		expect(leftOut).toEqual([]);
+		expect(Object.keys(doc.channels)).toHaveLength(20);
+		expect(Object.values(doc.parts).map(({ name }) => name)).toEqual(['suit', 'suit 2', 'suit 3']);
+	});
+
+	it('has its units in its heads, or is in metres, degrees and shares', async () => {
+		const { doc } = await take(
+			'time [ms],arm rotation z [rad],arm pos x (cm),arm opacity [%],dial [turns]\n0,0,0,100,0\n500,3.14159265,250,50,2\n',
+		);
+		expect(at(doc, 0.5, 'arm', 'rotation', 'z')).toBeCloseTo(180, 4);
+		expect(at(doc, 0.5, 'arm', 'translation', 'x')).toBeCloseTo(2.5, 6);
+		expect(at(doc, 0.5, 'arm', 'opacity')).toBeCloseTo(0.5, 6);
+	});
+
 	it.each([
 		['time,x\n0,1\n0,2\n', /is no time after/],
 		['time,x\nnoon,1\n1,2\n', /“noon” is no time/],

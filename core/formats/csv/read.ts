@@ -22,6 +22,8 @@ interface Column {
 	index?: number;
 	/** Of a number of one's own, its name. */
 	name?: string;
+	/** What its numbers are multiplied by, as its unit says. */
+	factor: number;
 }
 
 const TIME = /^(t|time|times?tamp|seconds?|secs?|ms|milliseconds?|frames?)\b/i;
@@ -33,6 +35,19 @@ const CALLED: readonly [RegExp, Property][] = [
 	[/^scale$/i, 'scale'],
 	[/^size$/i, 'size'],
 ];
+/** Units other than metres, degrees and shares of one. */
+const FACTORS: Readonly<Record<string, number>> = {
+	mm: 0.001,
+	cm: 0.01,
+	km: 1000,
+	in: 0.0254,
+	ft: 0.3048,
+	rad: 180 / Math.PI,
+	radians: 180 / Math.PI,
+	turns: 360,
+	rev: 360,
+	'%': 0.01,
+};
 /** Labels as they are written, longest first: `reveal top` before `top`. */
 const LABELS = PROPERTIES.filter((property) => property !== 'custom' && property !== 'weight')
 	.flatMap((property) => componentsOf(property).map((component) => ({ property, component })))
@@ -45,28 +60,38 @@ const FOURS: readonly [Property, readonly string[]][] = [
 
 /** What a head says: as it is written here, or as others write it; else a number of one's own. */
 function columnOf(head: string, at: number): Column {
-	const plain = head.replace(UNIT, '').trim();
+	const unit = UNIT.exec(head)?.[1].trim().toLowerCase() ?? '';
+	const meaning = meaningOf(head.replace(UNIT, '').trim(), at);
+	// A number of one's own is counted as it is.
+	return { at, factor: meaning.name === undefined ? (FACTORS[unit] ?? 1) : 1, ...meaning };
+}
+
+function meaningOf(plain: string, at: number): Omit<Column, 'at' | 'factor'> {
 	for (const [property, letters] of FOURS)
 		for (const [index, letter] of letters.entries()) {
 			const label = `${property} ${letter}`;
 			if (plain === label || plain.endsWith(` ${label}`))
-				return { at, part: plain.slice(0, -label.length).trim(), property, component: 'value', index };
+				return { part: plain.slice(0, -label.length).trim(), property, component: 'value', index };
 		}
 	for (const { label, property, component } of LABELS)
 		if (plain === label || plain.endsWith(` ${label}`))
-			return { at, part: plain.slice(0, -label.length).trim(), property, component };
+			return { part: plain.slice(0, -label.length).trim(), property, component };
 	const words = plain.split(/[\s._/:-]+/);
 	const axis = words.at(-1)?.toLowerCase() ?? '';
 	const component = AXES.find((own) => own === axis);
 	const property = CALLED.find(([called]) => called.test(words.at(-2) ?? ''))?.[1];
 	if (component && property) {
 		const part = plain.slice(0, plain.lastIndexOf(words.at(-2)!)).replace(/[\s._/:-]+$/, '');
-		return { at, part, property, component };
+		return {
+			part,
+			property,
+			component,
+		};
 	}
 	// A letter of an axis behind a name, or alone: where something is.
 	if (component)
-		return { at, part: plain.slice(0, -1).replace(/[\s._/:-]+$/, ''), property: 'translation', component };
-	return { at, part: '', property: 'custom', component: 'n0', name: plain || `column ${at + 1}` };
+		return { part: plain.slice(0, -1).replace(/[\s._/:-]+$/, ''), property: 'translation', component };
+	return { part: '', property: 'custom', component: 'n0', name: plain || `column ${at + 1}` };
 }
 
 interface Table {
@@ -150,7 +175,7 @@ class CsvReader {
 		const fours = new Map<string, { column: Column; four: (number[] | undefined)[]; times: number[] }>();
 		for (const column of this.columns) {
 			const seen = rows.flatMap((row, i) =>
-				isNumber(row[column.at]) ? [{ t: times.value[i], v: Number(row[column.at]) }] : [],
+				isNumber(row[column.at]) ? [{ t: times.value[i], v: column.factor * Number(row[column.at]) }] : [],
 			);
 			if (seen.length === 0) continue;
 			const part = this.incoming.part(column.part || this.name, look(this.space)).id;
@@ -169,13 +194,23 @@ class CsvReader {
 		return { ok: true, value: null };
 	}
 
-	private addNumbers(clip: string, part: string, column: Column, times: number[], values: number[]): void {
-		const { property, name } = column;
-		const component = name === undefined ? column.component : this.incoming.number(part, name, values);
-		if (component === null) {
-			this.incoming.leftOut.push(`${name}: a part has eight numbers of its own at most`);
-			return;
+	/** A number of one's own, on the first of the parts of this name that has room for it. */
+	private ownNumber(
+		part: string,
+		name: string,
+		values: readonly number[],
+	): [part: string, component: Component] {
+		const base = this.incoming.parts.get(part)!.name;
+		for (let k = 2; ; k++) {
+			const component = this.incoming.number(part, name, values);
+			if (component !== null) return [part, component];
+			part = this.incoming.part(`${base} ${k}`, look(this.space)).id;
 		}
+	}
+
+	private addNumbers(clip: string, on: string, column: Column, times: number[], values: number[]): void {
+		const { property, name } = column;
+		const [part, component] = name === undefined ? [on, column.component] : this.ownNumber(on, name, values);
 		const place = { clip, part, property, component };
 		if (property === 'visible') this.incoming.addChannel({ ...place, keys: switchKeys(times, values) });
 		else this.incoming.addSamples(place, times, values);

@@ -1,12 +1,8 @@
 /** Acting a motion live: what a device says is recorded over the open clip while it plays. */
 import { toast } from 'svelte-sonner';
-import { curveOf } from '$core/clip/compile';
-import { channelLabel } from '$core/document/labels';
-import { restValue } from '$core/document/rest';
-import { isAngle, isLength } from '$core/document/units';
-import { channelId, type Clip, type Doc } from '$core/document/types';
+import type { Clip, Doc } from '$core/document/types';
 import type { TakeColumn } from '$core/document/takes';
-import { limitsOf, whyNotRecorded, withStretch } from '$core/takes/put-take';
+import { whyNotRecorded, withStretch } from '$core/takes/put-take';
 import { roughKeys } from '$core/takes/rough-keys';
 import type { TakeSamples } from '$core/takes/samples-file';
 import { frameToTicks } from '$core/time';
@@ -14,144 +10,56 @@ import type { Drag } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
 import { soundClick } from '$lib/ui/click-sound';
 import { cancelFrame, nextTick } from '$lib/ui/frames';
-import { keep, readKept } from '$lib/ui/kept';
-import { evaluateCurve } from '$player/curve/evaluate';
 import { TICKS_PER_SECOND } from '$player/time';
 import { DeviceSamples } from './device-samples';
+import { AXES, RecorderSettings, type Axis, type DevicePlace } from './recorder-settings.svelte';
+import { valueOver } from './recorded-path';
 import { takeWorkOf } from './take-work.svelte';
 
-export const DEVICES = ['pointer', 'stick', 'slider', 'keys', 'pad', 'microphone', 'sound'] as const;
-export type Device = (typeof DEVICES)[number];
-const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone', 'sound']);
-
-/** Where a device is, −1 to 1 on each axis, up and to the right positive. */
-export interface DevicePlace {
-	across: number;
-	up: number;
-}
-
-type Axis = keyof DevicePlace;
-const AXES: readonly Axis[] = ['across', 'up'];
-
-/** How far full deflection goes at first, by what is driven. */
-function reachFor({ doc }: Session, { part, property, component }: TakeColumn): number {
-	const [low, high] = limitsOf(doc.parts[part], property, component);
-	if (high - low < Infinity) return high - low;
-	const isWorld = doc.project.space === 'world';
-	// On a screen y runs down, and up is up.
-	const sign = !isWorld && property === 'translation' && component === 'y' ? -1 : 1;
-	if (isLength(property)) return sign * (isWorld ? 2 : 200);
-	return isAngle(property) ? 90 : 1;
-}
-
-const LATENCY = 'record-latency';
 const COUNT_MS = 1000;
 const COUNT_HERTZ = 880;
 /** Between two pictures a person sees nothing: what is shown has no more keys than that. */
 const SHOWN_APART = TICKS_PER_SECOND / 60;
+/** After it was shown it rests for so many times as long as that took. */
+const SHOWN_SHARE = 3;
 /** After so many it stops by itself: somebody has gone away. */
 const MOST_ROUNDS = 50;
 
-export class Recorder {
-	/** What each axis of the device drives; null drives nothing. */
-	drives = $state.raw<Record<Axis, TakeColumn | null>>({ across: null, up: null });
-	/** How far a device goes at most, in the units of what it drives; null as much as fits. */
-	reach = $state.raw<Record<Axis, number | null>>({ across: null, up: null });
-	device = $state<Device>('pointer');
-	/** Clip time for real time: at a quarter one acts slowly. */
-	speed = $state(1);
-	/** Seconds that are counted before it begins. */
-	countIn = $state(2);
-	/** What is there is replaced, or added to. */
-	mode = $state<'replace' | 'add'>('replace');
-	/** Only while the device is held. */
-	onlyHeld = $state(false);
-	/** Round after round until it is stopped. */
-	goesRound = $state(false);
-
+export class Recorder extends RecorderSettings {
 	phase = $state<'rest' | 'counting' | 'recording' | 'keeping'>('rest');
 	/** What is still counted. */
 	count = $state(0);
 	/** Moments that the device has told. */
 	told = $state(0);
-	/** The round that is recorded, from 1 on. */
+	/** The round that is recorded, from 1 on; 0 while it only plays up to where it begins. */
 	round = $state(1);
 
 	private samples: DeviceSamples | null = null;
 	private drag: Drag | null = null;
 	private columns: TakeColumn[] = [];
 	private axes: Axis[] = [];
+	/** What each column has without the device, over ticks of the clip. */
+	private bases: ((ticks: number) => number)[] = [];
+	private isOnPath = false;
 	private clip: Clip | null = null;
 	private span = { from: 0, to: 0 };
 	private before = { range: null as { from: number; to: number } | null, speed: 1, t: 0 };
 	private began = 0;
+	private showAgain = 0;
 	private last: readonly number[] | null = null;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private sound: AudioContext | null = null;
 	/** Asked once a frame where a device does not speak by itself. */
 	poll: ((time: number) => void) | null = null;
 
-	constructor(private readonly session: Session) {}
-
-	/** Whether the device has one way only. */
-	get isSingle(): boolean {
-		return SINGLE.has(this.device);
-	}
-
-	/** What is driven by this device. */
-	get driven(): Record<Axis, TakeColumn | null> {
-		const { across, up } = this.chosen;
-		return { across, up: this.isSingle ? null : up };
-	}
-
-	/** What was chosen for both ways, or where the selected part is. */
-	get chosen(): Record<Axis, TakeColumn | null> {
-		const { drives, session } = this;
-		const isThere = (own: TakeColumn | null) => own !== null && session.doc.parts[own.part] !== undefined;
-		if (AXES.some((axis) => isThere(drives[axis])))
-			return {
-				across: isThere(drives.across) ? drives.across : null,
-				up: isThere(drives.up) ? drives.up : null,
-			};
-		const part = session.selection.partId;
-		const of = (component: 'x' | 'y'): TakeColumn | null =>
-			part === null ? null : { part, property: 'translation', component };
-		return { across: of('x'), up: of('y') };
-	}
-
-	reachOf(axis: Axis): number {
-		const column = this.driven[axis];
-		return this.reach[axis] ?? (column ? reachFor(this.session, column) : 1);
-	}
-
-	/** Milliseconds by which what one sees and does comes late. */
-	get latency(): number {
-		const kept = readKept(LATENCY);
-		return typeof kept === 'number' ? Math.min(500, Math.max(0, kept)) : 0;
-	}
-	set latency(ms: number) {
-		keep(LATENCY, ms);
+	/** Ticks between which it is recorded, at rest those between which it would be. */
+	get recordedSpan(): { from: number; to: number } {
+		const { clip } = this.session;
+		return this.phase === 'rest' && clip ? this.spanOf(clip) : this.span;
 	}
 
 	get isOn(): boolean {
 		return this.phase === 'counting' || this.phase === 'recording';
-	}
-
-	/** Why nothing can be recorded now; null where it can. */
-	get why(): string | null {
-		const { session, driven } = this;
-		if (!session.clip) return 'There is no clip to record into.';
-		const columns = AXES.flatMap((axis) => driven[axis] ?? []);
-		if (columns.length === 0) return 'Select a part to record, or choose what is driven.';
-		for (const column of columns) {
-			const why = whyNotRecorded(session.doc, session.clip.id, column);
-			const part = session.doc.parts[column.part];
-			if (why) return `${part?.name} ${channelLabel(column.property, column.component, part)}: ${why}.`;
-		}
-		const [a, b] = columns;
-		if (b && a.part === b.part && a.property === b.property && a.component === b.component)
-			return 'Both ways of the device drive the same number.';
-		return null;
 	}
 
 	/** Counts in, then records. Pressed again it ends what is recorded, and keeps it. */
@@ -173,7 +81,7 @@ export class Recorder {
 		transport.stop();
 		const at = Math.round(transport.local);
 		this.before = { range: transport.range, speed: transport.speed, t: at };
-		this.span = transport.range ?? { from: at < clip.length ? at : 0, to: clip.length };
+		this.span = this.spanOf(clip);
 		if (this.span.to - this.span.from < frameToTicks(1, session.frameRate)) {
 			toast.error('There is no time to record in', {
 				description: 'Go to an earlier frame, or make the clip longer.',
@@ -183,14 +91,21 @@ export class Recorder {
 		this.clip = clip;
 		const { driven } = this;
 		this.axes = AXES.filter((axis) => driven[axis]);
-		this.columns = this.axes.map((axis) => driven[axis]!);
+		this.isOnPath = this.isAlongPath;
+		this.columns = this.isOnPath ? this.path : this.axes.map((axis) => driven[axis]!);
+		this.bases = this.columns.map((column) => valueOver(session.project.committed, clip, column));
 		this.last = null;
 		this.told = 0;
 		this.round = 1;
-		transport.seek(this.span.from);
+		transport.seek(this.span.from - this.leadTicks);
 		this.count = this.countIn;
 		this.phase = 'counting';
 		this.tellCount();
+	}
+
+	/** Ticks that play before it begins, as many as there are. */
+	private get leadTicks(): number {
+		return Math.min(this.span.from, Math.round(this.leadIn * TICKS_PER_SECOND * this.speed));
 	}
 
 	private tellCount(): void {
@@ -215,18 +130,6 @@ export class Recorder {
 		}
 	}
 
-	/** What a number is over the clip's time, before anything is recorded. */
-	private baseOf(doc: Doc, clip: Clip, column: TakeColumn): (ticks: number) => number {
-		const { part, property, component } = column;
-		const channel = doc.channels[channelId(clip.id, part, property, component)];
-		if (!channel) {
-			const rest = restValue(doc.parts[part], property, component);
-			return () => rest;
-		}
-		const curve = curveOf(channel, clip);
-		return (ticks) => evaluateCurve(curve, ticks);
-	}
-
 	private start(): void {
 		const { session, span, clip } = this;
 		const doc = session.project.committed;
@@ -237,18 +140,22 @@ export class Recorder {
 		const { transport } = session;
 		this.drag = session.startDrag('Record');
 		transport.speed = this.speed;
+		const lead = this.leadTicks;
+		// Without a range it may begin before it.
+		transport.range = null;
+		transport.seek(span.from - lead);
+		transport.play();
 		transport.setRange(span.from, span.to);
-		transport.seek(span.from);
-		transport.play(true);
-		this.began = transport.startedAt;
-		const bases = this.columns.map((column) => this.baseOf(doc, clip, column));
+		this.began = transport.startedAt + (lead / TICKS_PER_SECOND / this.speed) * 1000;
+		this.round = lead > 0 ? 0 : 1;
+		this.showAgain = 0;
 		this.samples = new DeviceSamples(
 			{ began: this.began, ...span, speed: this.speed },
-			bases,
-			this.mode === 'add',
+			this.bases,
+			this.mode === 'add' && !this.isOnPath,
 		);
 		if (this.last || this.onlyHeld) this.samples.feed(this.began, this.last);
-		else if (!this.onlyHeld && this.device !== 'pointer')
+		else if (this.device !== 'pointer')
 			this.samples.feed(
 				this.began,
 				this.columns.map(() => 0),
@@ -259,16 +166,32 @@ export class Recorder {
 
 	/** Where the device was at a time; null while it is not held and only that counts. */
 	feed(time: number, place: DevicePlace | null): void {
+		if (this.isOnPath) {
+			// A slider has its middle in the middle of the path; all else begins where the path does.
+			this.feedShare(time, place && (this.device === 'slider' ? (place.across + 1) / 2 : place.across));
+			return;
+		}
 		this.feedOffsets(
 			time,
 			place && { across: place.across * this.reachOf('across'), up: place.up * this.reachOf('up') },
 		);
 	}
 
+	/** How far along its path the part was at a time, as a share of what it goes over while it is recorded. */
+	feedShare(time: number, share: number | null): void {
+		const { from, to } = this.span;
+		const ticks = from + (to - from) * Math.min(1, Math.max(0, share ?? 0));
+		this.tell(time, share === null ? null : this.bases.map((base) => base(ticks) - base(from)));
+	}
+
 	/** The same, in the units of what is driven. */
 	feedOffsets(time: number, offsets: DevicePlace | null): void {
+		this.tell(time, offsets && this.axes.map((axis) => offsets[axis]));
+	}
+
+	private tell(time: number, offsets: readonly number[] | null): void {
 		if (!this.isOn) return;
-		this.last = offsets && this.axes.map((axis) => offsets[axis]);
+		this.last = offsets;
 		if (this.phase !== 'recording' || !this.samples) return;
 		this.samples.feed(time - this.latency, this.last);
 		this.told = this.samples.count;
@@ -278,6 +201,10 @@ export class Recorder {
 		const { samples, drag, session } = this;
 		if (this.phase !== 'recording' || !samples || !drag) return;
 		this.poll?.(time);
+		if (time < this.began && session.transport.playing) {
+			nextTick(this.advance);
+			return;
+		}
 		const round = samples.roundAt(time);
 		const isOver = !session.transport.playing || round >= (this.goesRound ? MOST_ROUNDS : 1);
 		if (isOver) {
@@ -285,8 +212,13 @@ export class Recorder {
 			return;
 		}
 		this.round = round + 1;
-		const own = samples.samplesOf(round, time);
-		if (own) drag.update((doc) => this.preview(doc, own));
+		if (time >= this.showAgain) {
+			const began = performance.now();
+			const own = samples.samplesOf(round, time);
+			if (own) drag.update((doc) => this.preview(doc, own));
+			// A long round takes long to show: it takes a share of the time, not all of it.
+			this.showAgain = time + SHOWN_SHARE * (performance.now() - began);
+		}
 		nextTick(this.advance);
 	};
 
@@ -303,7 +235,8 @@ export class Recorder {
 
 	/** Ends it; what was recorded becomes takes, and the last round keys. */
 	async stop(): Promise<void> {
-		if (this.phase === 'counting') {
+		// Before it has begun there is nothing to keep.
+		if (this.phase === 'counting' || performance.now() < this.began) {
 			this.cancel();
 			return;
 		}

@@ -5,6 +5,7 @@ import type { Cleaning } from '$core/document/takes';
 import { Session } from '$lib/session/session.svelte';
 import { makeQuay } from '../../../demo/quay';
 import { Recorder } from './recorder.svelte';
+import { nearestShare, valueOver } from './recorded-path';
 
 vi.hoisted(() => vi.stubGlobal('location', new URL('http://127.0.0.1')));
 vi.mock('svelte-sonner', () => ({
@@ -114,6 +115,66 @@ it('only while held: what lies between stays', async () => {
 	const { keys } = session.doc.channels[X];
 	expect(keys[0].t).toBeGreaterThanOrEqual(0.3 * 72_000);
 	expect(keys.at(-1)!.t).toBeLessThanOrEqual(0.82 * 72_000);
+});
+
+it('plays up to the range first, and what is done on the way there is not recorded', async () => {
+	session.transport.setRange(72_000, 2 * 72_000);
+	recorder.leadIn = 0.5;
+	recorder.begin();
+	expect([recorder.round, session.transport.local]).toEqual([0, 36_000]);
+	recorder.feed(now, { across: 7, up: 7 });
+	goOn(200);
+	recorder.feed(now, { across: 0, up: 0 });
+	goOn(300);
+	act();
+	expect(recorder.round).toBe(1);
+	await recorder.stop();
+	const [take] = Object.values(session.doc.takes);
+	expect(take.from).toBe(72_000);
+	expect(Math.abs(take.to - 1.5 * 72_000)).toBeLessThan(2000);
+	const { keys } = session.doc.channels[X];
+	expect(keys.at(-1)!.v - keys[0].v).toBeCloseTo(2, 1);
+	// Let go before it has begun, there is nothing to keep.
+	const before = session.doc;
+	recorder.begin();
+	goOn(100);
+	await recorder.stop();
+	expect([session.doc, recorder.phase]).toEqual([before, 'rest']);
+});
+
+it('along its path a part goes where it went, at another pace', async () => {
+	session.selection.pickPart('mail-sack');
+	const { clip } = session;
+	const numbers = recorder.path;
+	expect(numbers.map(({ component }) => component)).toEqual(['x', 'y']);
+	const were = numbers.map((column) => valueOver(session.doc, clip!, column));
+	recorder.keepsPath = true;
+	recorder.begin();
+	act();
+	await recorder.stop();
+	const [take] = Object.values(session.doc.takes);
+	expect(take.columns).toEqual(numbers);
+	numbers.forEach((column, c) => {
+		const { keys } = session.doc.channels[`sack-drop/mail-sack/translation/${column.component}`];
+		expect(keys[0].v).toBeCloseTo(were[c](0), 2);
+		const end = keys.find(({ t }) => t === take.to)!;
+		expect(end.v).toBeCloseTo(were[c](clip!.length), 1);
+	});
+	session.selection.pickPart('crane-arm');
+	expect(recorder.why).toBe('The part has no path to go along yet.');
+});
+
+it('on a path that crosses itself it goes on the way it went', () => {
+	const path = Array.from({ length: 201 }, (_, i) => {
+		const a = (2 * Math.PI * i) / 200;
+		return { x: 100 * Math.sin(a), y: 100 * Math.sin(2 * a) };
+	});
+	let share: number | null = 0;
+	for (let i = 0; i <= 200; i += 4) {
+		const at = { x: path[i].x + 6 * Math.sin(i), y: path[i].y + 6 * Math.cos(i) };
+		share = nearestShare(path, at, share);
+		expect(Math.abs(share - i / 200)).toBeLessThan(0.04);
+	}
 });
 
 it('thrown away nothing is left, and silence is no take', async () => {

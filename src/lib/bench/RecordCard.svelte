@@ -4,7 +4,8 @@
 	import { onMount } from 'svelte';
 	import type { TakeColumn } from '$core/document/takes';
 	import { unitAt } from '$core/document/units';
-	import { recorderOf, type Device } from '$lib/acts/recorder.svelte';
+	import { recorderOf } from '$lib/acts/recorder.svelte';
+	import type { Device } from '$lib/acts/recorder-settings.svelte';
 	import { takesOf } from '$lib/acts/takes';
 	import { useSession } from '$lib/session/session.svelte';
 	import Labelled from '$lib/ui/Labelled.svelte';
@@ -32,7 +33,7 @@
 		sound: 'sound of the clip',
 	};
 	const SPEEDS = [0.25, 0.5, 0.75, 1];
-	const COUNTS = [0, 1, 2, 3, 4];
+	const SECONDS = [0, 1, 2, 3, 4];
 	const AXES = [
 		{ axis: 'across', text: 'Left and right' },
 		{ axis: 'up', text: 'Up and down' },
@@ -42,7 +43,8 @@
 	const axes = $derived(AXES.filter(({ axis }) => !single || axis === 'across'));
 	/** The pointer on the stage takes a part along by itself. */
 	const follows = (column: TakeColumn | null) =>
-		recorder.device === 'pointer' && column?.property === 'translation';
+		recorder.device === 'pointer' && !recorder.isAlongPath && column?.property === 'translation';
+	const canFollow = $derived(recorder.path.length > 0 && recorder.device !== 'sound');
 	const canHold = $derived(['pointer', 'stick', 'slider'].includes(recorder.device));
 	const count = $derived(session.clipId === null ? 0 : takesOf(session.doc, session.clipId).length);
 
@@ -104,7 +106,7 @@
 					bind:value={recorder.countIn}
 					disabled={isBusy}
 				>
-					{#each COUNTS as seconds (seconds)}<option value={seconds}
+					{#each SECONDS as seconds (seconds)}<option value={seconds}
 							>{seconds === 0 ? 'none' : `${seconds} s`}</option
 						>{/each}
 				</select>
@@ -151,6 +153,28 @@
 					<option value="add">is added to</option>
 				</select>
 			</Labelled>
+			<Labelled text="lead-in">
+				<select
+					class="field !min-h-[24px]"
+					aria-label="lead-in"
+					title="Plays so long before the range begins; what you do there is not recorded"
+					bind:value={recorder.leadIn}
+					disabled={isBusy}
+				>
+					{#each SECONDS as seconds (seconds)}<option value={seconds}
+							>{seconds === 0 ? 'none' : `${seconds} s`}</option
+						>{/each}
+				</select>
+			</Labelled>
+			<label
+				class="flex items-center gap-1.5"
+				class:opacity-50={!canFollow}
+				title={canFollow
+					? 'The part stays on its path: the device says how far along it is'
+					: 'The part that is driven has no path yet: give its translation two keys'}
+			>
+				<input type="checkbox" bind:checked={recorder.keepsPath} disabled={isBusy || !canFollow} /> Along its path
+			</label>
 			<label class="flex items-center gap-1.5" class:opacity-50={!canHold}>
 				<input type="checkbox" bind:checked={recorder.onlyHeld} disabled={isBusy || !canHold} /> Only while held
 			</label>

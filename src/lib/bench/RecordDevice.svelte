@@ -1,5 +1,6 @@
 <script lang="ts">
-	import type { DevicePlace, Recorder } from '$lib/acts/recorder.svelte';
+	import type { Recorder } from '$lib/acts/recorder.svelte';
+	import type { DevicePlace } from '$lib/acts/recorder-settings.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextTick } from '$lib/ui/frames';
 	import { PadWatch } from '$lib/ui/gamepad';
@@ -130,8 +131,9 @@
 
 {#if device === 'pointer'}
 	<p class="text-muted">
-		{recorder.onlyHeld ? 'Press on the stage and drag' : 'Move the pointer over the stage'}: the part follows
-		from where it is.
+		{recorder.onlyHeld ? 'Press on the stage and drag' : 'Move the pointer over the stage'}: the part {recorder.isAlongPath
+			? 'goes along its path, to where the pointer is nearest to it'
+			: 'follows from where it is'}.
 	</p>
 {:else if device === 'stick'}
 	<div class="flex items-center gap-3">

@@ -17,9 +17,11 @@
 	const session = useSession();
 	onMount(() => () => work.leave());
 
-	/** Parts of which each channel is laid by itself. */
-	let opened = $state.raw<ReadonlySet<string>>(new Set());
 	const take = $derived(work.take);
+	/** Parts of which each channel is laid by itself: at first those whose numbers nothing else has. */
+	let opened = $derived(
+		new Set(take?.columns.flatMap(({ part, property }) => (property === 'custom' ? [part] : []))),
+	);
 	const frames = (ticks: number) => ticksToFrame(ticks, session.frameRate);
 	const rows = $derived(
 		work.parts.map(({ id: part, name }) => {

@@ -2,6 +2,8 @@
 	import type { Vector3 } from 'three';
 	import { AXES, type Component } from '$core/document/types';
 	import type { TakeColumn } from '$core/document/takes';
+	import { partPath } from '$core/clip/path';
+	import { nearestShare, placesBetween } from '$lib/acts/recorded-path';
 	import { recorderOf } from '$lib/acts/recorder.svelte';
 	import { useSession } from '$lib/session/session.svelte';
 	import type { StageScene } from './scene';
@@ -18,8 +20,29 @@
 	$effect(() => {
 		if (recorder.phase !== 'rest') return;
 		grabbed = null;
+		path = null;
 		held = false;
 	});
+
+	/** The path that a part is kept on, and how far along it was last. */
+	let path: { places: Float64Array; share: number | null } | null = null;
+	function pathNow() {
+		const { compiled } = session;
+		const part = recorder.path[0]?.part;
+		if (!compiled || part === undefined) return null;
+		const places = partPath(compiled, part, placesBetween(recorder.recordedSpan), session.posed.pose);
+		return { places, share: null };
+	}
+	function feedPath(moment: Pick<PointerEvent, 'clientX' | 'clientY' | 'timeStamp'>) {
+		path ??= pathNow();
+		if (!path) return;
+		const { places } = path;
+		const onScreen = Array.from({ length: places.length / 3 }, (_, i) =>
+			scene.projectWorld(places[3 * i], places[3 * i + 1], places[3 * i + 2]),
+		);
+		path.share = nearestShare(onScreen, scene.placeOf(moment), path.share);
+		recorder.feedShare(moment.timeStamp, path.share);
+	}
 
 	const axisOf = (component: Component) => AXES.findIndex((axis) => axis === component);
 	function offsetOf(column: TakeColumn, way: number, full: number, x: number, y: number): number {
@@ -30,6 +53,10 @@
 	}
 	/** Half of the stage's width is full way for what is no place. */
 	function feed(moment: Pick<PointerEvent, 'clientX' | 'clientY' | 'timeStamp'>, half: number) {
+		if (recorder.isAlongPath) {
+			feedPath(moment);
+			return;
+		}
 		const { x, y } = scene.placeOf(moment);
 		const { driven } = recorder;
 		grabbed ??= {
@@ -51,7 +78,7 @@
 	function onpointermove(event: PointerEvent & { currentTarget: HTMLElement }) {
 		if (!isPointer || !recorder.isOn || (recorder.onlyHeld && !held)) return;
 		// Before it begins the pointer goes where one wants to begin.
-		if (recorder.phase === 'counting') grabbed = null;
+		if (recorder.phase === 'counting' || recorder.round === 0) grabbed = null;
 		const coalesced = event.getCoalescedEvents?.() ?? [];
 		const half = event.currentTarget.clientWidth / 2;
 		for (const own of coalesced.length > 0 ? coalesced : [event]) feed(own, half);
@@ -94,7 +121,7 @@
 		role="status"
 	>
 		<span class="size-[9px] rounded-full bg-paper motion-safe:animate-pulse"></span>
-		{recorder.phase === 'counting'
+		{recorder.phase === 'counting' || recorder.round === 0
 			? 'Get ready'
 			: `Recording${recorder.goesRound ? ` round ${recorder.round}` : ''} · ${recorder.told} samples`}
 		<span class="font-normal">C keeps it, Escape throws it away</span>

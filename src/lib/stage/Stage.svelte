@@ -6,6 +6,8 @@
 	import { kindOfFile, takeFile } from '$lib/acts/part-files';
 	import { recorderOf } from '$lib/acts/recorder.svelte';
 	import { takeReference } from '$lib/acts/reference-files';
+	import { takeWorkOf } from '$lib/acts/take-work.svelte';
+	import { rawPose, rootsOf } from './raw-twin';
 	import { movingRoots, standAlike } from './twins';
 	import { useSession } from '$lib/session/session.svelte';
 	import { poseAt } from '$core/clip/compile';
@@ -26,6 +28,7 @@
 	const session = useSession();
 	const { look } = session.view;
 	const recorder = recorderOf(session);
+	const work = takeWorkOf(session);
 
 	let box: HTMLElement;
 	let canvas: HTMLCanvasElement;
@@ -142,7 +145,12 @@
 		const { pinnedClip, compiled } = session;
 		if (!scene) return;
 		if (!pinnedClip || !compiled) {
-			scene.setTwin([], null, null);
+			// Where a take is looked at, what it says stands beside what its keys make of it.
+			const { take, raw } = work;
+			const pose =
+				take && compiled && rawPose(take, raw, compiled, session.posed.pose, session.transport.local);
+			if (pose) scene.setTwin(rootsOf(take, compiled), compiled, pose);
+			else scene.setTwin([], null, null);
 			return;
 		}
 		const pinned = { compiled: pinnedClip, pose: session.poseOf(pinnedClip) };
