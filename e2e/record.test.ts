@@ -155,3 +155,48 @@ test('Escape throws a take away; the pointer on the stage takes a part along, ro
 	await app.keyboard.press('Control+z');
 	await expect.poll(async () => await storedDoc(server, 'Quay')).toEqual(before);
 });
+
+test('a recording from a file is laid on own parts: matched by name, by hand, one round of it as a clip', async ({
+	app,
+	server,
+}) => {
+	await openClip(app, server, 'Quay', 'sack drop');
+	const before = await storedDoc(server, 'Quay');
+	await app.keyboard.press('Control+k');
+	await app.keyboard.type('motion capture');
+	await app.keyboard.press('Enter');
+	const file = app.getByLabel('recording from a file');
+	const laying = app.getByRole('group', { name: 'lay the take' });
+
+	// A table of a hook: the part of that name is found, shown at once, and nothing is saved before it is laid.
+	await file.setInputFiles('demo/recordings/hook.csv');
+	await expect(laying.getByLabel('part that hook is laid on')).toHaveValue('hook');
+	await expect(app.locator('[data-lane="hook translation x"]')).toBeVisible();
+	expect(await axeByDayAndNight(app)).toEqual([]);
+	await laying.getByRole('button', { name: 'Leave it' }).click();
+	await expect(app.locator('[data-lane="hook translation x"]')).toHaveCount(0);
+	expect(await storedDoc(server, 'Quay')).toEqual(before);
+
+	// A walk: its hips are laid on the pelican by hand, from where it rests, one round of it in a clip of its own.
+	await file.setInputFiles('demo/recordings/walk.bvh');
+	await laying.getByLabel('part that hips is laid on').selectOption('pelican');
+	await laying.getByLabel('places').selectOption('from where each part rests');
+	await laying.getByLabel('how much is laid').selectOption('0');
+	await expect(laying.getByText('Becomes a clip that goes round')).toBeVisible();
+	await laying.getByRole('button', { name: 'Lay it' }).click();
+	await expect(app.getByRole('button', { name: /^clip: / })).toContainText('walk round');
+	await expect(app.getByRole('group', { name: 'clean the take' })).toBeVisible();
+	await saved(app);
+	const doc = await storedDoc(server, 'Quay');
+	const clip = Object.values(doc.clips).find(({ name }) => name === 'walk round')!;
+	const [take] = Object.values(doc.takes);
+	expect([clip.loop.mode, take.clip, take.to]).toEqual(['repeat', clip.id, clip.length]);
+	const channel = (component: string) => doc.channels[`${clip.id}/pelican/translation/${component}`];
+	// It walks along z and sways along x: the one goes on, the other meets its start.
+	expect([channel('z').accumulates, channel('x').accumulates]).toEqual([true, false]);
+	const { keys } = channel('x');
+	expect(Math.abs(keys.at(-1)!.v - keys[0].v)).toBeLessThan(0.002);
+	expect(channel('y').keys[0].v).toBeCloseTo(doc.parts.pelican.rest.translation[1], 1);
+	await app.keyboard.press('Control+z');
+	await expect.poll(async () => await storedDoc(server, 'Quay')).toEqual(before);
+});

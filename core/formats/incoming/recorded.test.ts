@@ -1,11 +1,16 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
+import { makeQuay } from '../../../demo/quay';
 import { hookTable, walkingPuppet } from '../../../demo/recordings';
 import { TakeCleaner } from '../../takes/clean';
 import { readTakeFile } from '../../takes/samples-file';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import { takeBvh } from '../bvh/read';
 import { takeCsv } from '../csv/read';
+import { channelId, channelsOfClip, clipsInOrder, kindOf } from '../../document/types';
+import { loadShipper, takeIn } from '../loaders';
+import { formatOf, shippingFormat } from '../registry';
+import { withAllTakes } from './recorded';
 
 const bytesOf = (text: string) => ({ bytes: new TextEncoder().encode(text), name: 'walk', sha256: '' });
 
@@ -65,6 +70,38 @@ describe('a recording that comes in', () => {
 				property: 'translation',
 				component: 'y',
 			});
+		}
+	});
+
+	it('of a glTF file is each animation that is sampled as densely as a recording', async () => {
+		const { bytes } = await (
+			await loadShipper(shippingFormat('gltf')!)
+		).ship(makeQuay(), clipsInOrder(makeQuay()).slice(0, 3), { numbers: { keyRate: 60 } });
+		const read = await takeIn(formatOf(bytes, 'quay.glb'), { bytes, name: 'quay', sha256: 'a'.repeat(64) });
+		if (!read.ok) throw new Error(read.problems[0].message);
+		const { doc, files } = read.value;
+		const takes = Object.values(doc.takes);
+		expect(takes.length).toBeGreaterThan(0);
+		for (const { asset, columns, clip } of takes) {
+			const samples = readTakeFile(files.find(({ id }) => id === asset)!.content);
+			if (!samples.ok) throw new Error(samples.problems[0].message);
+			columns.forEach(({ part, property, component }, c) => {
+				const { keys } = doc.channels[channelId(clip, part, property, component)];
+				expect(keys.map(({ t }) => t)).toEqual([...samples.value.times]);
+				expect(keys.map(({ v }) => Math.fround(v))).toEqual([...samples.value.columns[c]]);
+			});
+		}
+	});
+
+	it('of clips that are none is what they do, between keys too, and orientations as angles', async () => {
+		const doc = makeQuay();
+		const { doc: taken } = await withAllTakes({ doc, files: [], leftOut: [] });
+		for (const clip of clipsInOrder(doc)) {
+			const own = Object.values(taken.takes).filter((take) => take.clip === clip.id);
+			const numbers = channelsOfClip(doc, clip.id).filter(({ property }) => kindOf(property) === 'number');
+			const turned = channelsOfClip(doc, clip.id).filter(({ property }) => property === 'orientation');
+			expect(own.flatMap(({ columns }) => columns)).toHaveLength(numbers.length + 3 * turned.length);
+			for (const take of own) expect(take.samples).toBeGreaterThan((clip.length / TICKS_PER_SECOND) * 59);
 		}
 	});
 });

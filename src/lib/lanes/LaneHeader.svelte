@@ -5,7 +5,8 @@
 	import { changedByHex, writeHexAlpha } from '$core/pose/hex';
 	import ChevronLeft from '@lucide/svelte/icons/chevron-left';
 	import ChevronRight from '@lucide/svelte/icons/chevron-right';
-	import { indexAt } from '$core/curve/edit';
+	import { indexAt, spanAt } from '$core/curve/edit';
+	import type { Key } from '$core/curve/types';
 	import { insertKey, removeKeys, setValue, setVector } from '$core/edits/keys';
 	import { curveOf } from '$core/clip/compile';
 	import { colourIn, numberIn, rotationIn } from '$core/clip/layout';
@@ -80,8 +81,8 @@
 			? tellSpeed(speedAt(curveOf(channel, session.clip), time), unitAt(session.doc, channel))
 			: '',
 	);
-	const before = $derived(channel.keys.findLast((key) => key.t < Math.round(time)));
-	const after = $derived(channel.keys.find((key) => key.t > Math.round(time)));
+	const before: Key | undefined = $derived(channel.keys[spanAt(channel.keys, Math.round(time) - 1)]);
+	const after: Key | undefined = $derived(channel.keys[spanAt(channel.keys, Math.round(time)) + 1]);
 	function go(t: number | undefined) {
 		if (t === undefined) return;
 		session.transport.stop();

@@ -15,6 +15,30 @@ export function drawRaw(c: CanvasRenderingContext2D, row: LaneRow, top: number, 
 	strokeRaw(c, raw, top, row.height, picture.range(row), picture);
 }
 
+/** Samples that are looked at together where very many lie on a pixel. */
+const BLOCK = 64;
+interface Blocks {
+	lows: Float32Array;
+	highs: Float32Array;
+}
+const blocks = new WeakMap<Float32Array, Blocks>();
+
+/** The lowest and the highest of every so many samples, found once; NaN where all of them are gaps. */
+function blocksOf(values: Float32Array): Blocks {
+	const known = blocks.get(values);
+	if (known) return known;
+	const count = Math.ceil(values.length / BLOCK);
+	const made = { lows: new Float32Array(count).fill(NaN), highs: new Float32Array(count).fill(NaN) };
+	for (let i = 0; i < values.length; i++) {
+		const [k, v] = [Math.floor(i / BLOCK), values[i]];
+		// Nothing is more or less than NaN.
+		if (!(made.lows[k] <= v) && !Number.isNaN(v)) made.lows[k] = v;
+		if (!(made.highs[k] >= v) && !Number.isNaN(v)) made.highs[k] = v;
+	}
+	blocks.set(values, made);
+	return made;
+}
+
 function strokeRaw(
 	c: CanvasRenderingContext2D,
 	{ times, values }: RawColumn,
@@ -24,8 +48,12 @@ function strokeRaw(
 	picture: LanePicture,
 ): void {
 	const { first, last } = extentOf(picture);
-	const from = Math.max(0, sampleFrom(times, picture.ticksAt(first)) - 1);
-	const to = Math.min(times.length - 1, sampleFrom(times, picture.ticksAt(last)));
+	let from = Math.max(0, sampleFrom(times, picture.ticksAt(first)) - 1);
+	let to = Math.min(times.length - 1, sampleFrom(times, picture.ticksAt(last)));
+	const isCrowd = to - from > BLOCK * Math.max(1, last - first);
+	const step = isCrowd ? BLOCK : 1;
+	const { lows, highs } = isCrowd ? blocksOf(values) : { lows: values, highs: values };
+	if (isCrowd) [from, to] = [Math.floor(from / BLOCK), Math.floor(to / BLOCK)];
 	c.strokeStyle = picture.palette.ink;
 	c.globalAlpha = PALE;
 	c.lineWidth = 1;
@@ -43,20 +71,21 @@ function strokeRaw(
 		if (column.high !== column.low) c.lineTo(column.x, column.high);
 	};
 	for (let i = from; i <= to; i++) {
-		if (Number.isNaN(values[i])) {
+		if (Number.isNaN(lows[i])) {
 			flush();
 			column = { x: -Infinity, low: 0, high: 0 };
 			isOpen = false;
 			continue;
 		}
-		const x = picture.x(times[i]);
-		const y = top + valueY(values[i], range, height);
+		const x = picture.x(times[i * step]);
+		// Up is less.
+		const [high, low] = [top + valueY(lows[i], range, height), top + valueY(highs[i], range, height)];
 		if (x - column.x < COLUMN) {
-			column.low = Math.min(column.low, y);
-			column.high = Math.max(column.high, y);
+			column.low = Math.min(column.low, low);
+			column.high = Math.max(column.high, high);
 		} else {
 			flush();
-			column = { x, low: y, high: y };
+			column = { x, low, high };
 		}
 	}
 	flush();

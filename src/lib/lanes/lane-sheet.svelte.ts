@@ -89,7 +89,9 @@ export class LaneSheet {
 		const { session, view, palette, formulas, pinnedCurves } = this;
 		const { clip, doc } = session;
 		if (!clip || !palette) return null;
-		const step = frameStep(view.ticksPerPixel, session.frameRate, 46);
+		// Read once: a picture asks for them at every key.
+		const { from, ticksPerPixel } = view;
+		const step = frameStep(ticksPerPixel, session.frameRate, 46);
 		// Read here, since what is drawn later is not watched.
 		const { values, together } = view;
 		const { speeds } = session.view;
@@ -101,8 +103,8 @@ export class LaneSheet {
 			scrollTop: this.scrollTop,
 			width: view.width,
 			height: this.height,
-			x: (t) => view.x(t),
-			ticksAt: (x) => view.ticksAt(x),
+			x: (t) => (t - from) / ticksPerPixel,
+			ticksAt: (x) => from + x * ticksPerPixel,
 			clip,
 			length: clip.length,
 			frameRate: session.frameRate,

@@ -27,9 +27,12 @@ export function rangeOf(curve: FlatCurve, length: number): ValueRange {
 	return range;
 }
 
+const NARROW = { top: 4, bottom: 1.5 } as const;
+const WIDE = { top: 8, bottom: 5 } as const;
+
 /** Room above and below the profile, in pixels: heads of keys must fit. */
-export function padding(height: number): { top: number; bottom: number } {
-	return height < 30 ? { top: 4, bottom: 1.5 } : { top: 8, bottom: 5 };
+export function padding(height: number): { readonly top: number; readonly bottom: number } {
+	return height < 30 ? NARROW : WIDE;
 }
 
 /** Pixel below the lane's top for a value. A constant channel stands in the middle. */

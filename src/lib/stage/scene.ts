@@ -20,7 +20,8 @@ import type { Doc, Part, Project } from '$core/document/types';
 import type { Space } from '$core/pose/space';
 import { cancelFrame, nextPicture } from '$lib/ui/frames';
 import { facingAxisOf, type FacingAxis } from './facing-axis';
-import { disposeGhosts, type GhostPose } from './ghosts';
+import type { GhostPose } from './ghosts';
+import { PaleCopies } from './pale-copies';
 import { disposeGrid, makeGrid } from './grid';
 import { isSeen } from './materials';
 import type { BodyContext } from './part-body';
@@ -45,8 +46,8 @@ export class StageScene {
 	private readonly parts: PartNodes;
 	private readonly eye: StageEye;
 	private grid: Group | null = null;
-	private twin: Group | null = null;
-	private ghosts: Group | null = null;
+	private readonly twin: PaleCopies;
+	private readonly ghosts: PaleCopies;
 	private readonly raycaster = new Raycaster();
 	private space: Space = 'world';
 	/** Brings into the picture what was brought there last. */
@@ -71,6 +72,8 @@ export class StageScene {
 		);
 		const request = () => this.request();
 		this.parts = new PartNodes(() => ({ space: this.space, ink: this.colours.ink, request, ...files }));
+		this.twin = new PaleCopies(this.parts);
+		this.ghosts = new PaleCopies(this.parts);
 		this.eye = new StageEye(canvas, request);
 		const sun = new DirectionalLight(0xffffff, 1.5);
 		sun.position.set(-3, 6, 8);
@@ -88,7 +91,7 @@ export class StageScene {
 	setColours(colours: StageColours): void {
 		this.colours = colours;
 		this.parts.clear();
-		this.ghosts = null;
+		this.ghosts.clear();
 		this.drawGrid();
 	}
 
@@ -117,26 +120,13 @@ export class StageScene {
 
 	/** Shows a part at other times; an empty list shows none. */
 	setGhosts(part: string | null, tree: PosedTree | null, poses: readonly GhostPose[]): void {
-		if (this.ghosts) disposeGhosts(this.ghosts);
-		this.ghosts = null;
-		if (part !== null && tree && poses.length > 0) {
-			this.ghosts = this.parts.ghostsOf(part, tree, poses, this.colours);
-			this.root.add(this.ghosts);
-		}
+		this.ghosts.show(part !== null && poses.length > 0 ? [part] : [], tree, poses, this.colours);
 		this.request();
 	}
 
-	/** Shows the pinned version of parts (and their children) as pale twins; without a pose, none. */
+	/** Shows parts (and their children) as pale twins in another pose; without one, none. */
 	setTwin(parts: readonly string[], tree: PosedTree | null, pose: Float64Array | null): void {
-		if (this.twin) disposeGhosts(this.twin);
-		this.twin = null;
-		if (tree && pose) {
-			this.twin = new Group();
-			const poses = [{ pose, past: true, distance: 0 }];
-			for (const part of parts)
-				this.twin.add(...this.parts.ghostsOf(part, tree, poses, this.colours).children);
-			this.root.add(this.twin);
-		}
+		this.twin.show(pose ? parts : [], tree, pose ? [{ pose, past: true, distance: 0 }] : [], this.colours);
 		this.request();
 	}
 
@@ -246,6 +236,8 @@ export class StageScene {
 	private readonly render = (): void => {
 		this.aimLens();
 		this.picture.draw(this.scene, this.eye.camera);
+		this.ghosts.drawn();
+		this.twin.drawn();
 		this.onrender();
 	};
 
@@ -390,6 +382,8 @@ export class StageScene {
 
 	destroy(): void {
 		cancelFrame(this.render);
+		this.ghosts.destroy();
+		this.twin.destroy();
 		this.parts.clear();
 		this.eye.dispose();
 		this.picture.dispose();
