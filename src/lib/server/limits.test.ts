@@ -36,6 +36,7 @@ it('the table of limits says what holds', () => {
 		'a glTF file that comes in': taken('gltf'),
 		'a table that comes in': taken('csv'),
 		'a skeleton with motion that comes in': taken('bvh'),
+		'samples as JSON that come in': taken('samples'),
 		'an X3D scene or keyframes of scripts that come in': taken('x3d'),
 		'a style sheet or an SVG that comes in': taken('css'),
 		'parts of what comes in from other formats': String(MOST_PARTS),
