@@ -2,6 +2,7 @@
  * A BVH file as it stands: a tree of joints, and rows of numbers. Keywords in any case, blanks of any kind; what is wrong is
  * said with its line. Source: "Motion Capture File Formats Explained", M. Meredith and S. Maddock, section 5.
  */
+import { shortName } from '../../text';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import { fail, type Result } from '../../result';
 
@@ -86,14 +87,14 @@ class Words {
 	/** Takes a word that has to come. */
 	expect(word: string, called = word.toUpperCase()): void {
 		const found = this.next(called);
-		if (found.toLowerCase() !== word) this.refuse(`${called} should be here, not “${found.slice(0, 40)}”.`);
+		if (found.toLowerCase() !== word) this.refuse(`${called} should be here, not “${shortName(found, 40)}”.`);
 	}
 
 	number(wanted: string): number {
 		const word = this.next(wanted);
 		const value = Number(word);
 		if (!Number.isFinite(value) || Math.abs(value) > 1e9)
-			this.refuse(`“${word.slice(0, 40)}” is no number that ${wanted} can have.`);
+			this.refuse(`“${shortName(word, 40)}” is no number that ${wanted} can have.`);
 		return value;
 	}
 
@@ -150,7 +151,7 @@ function hierarchyOf(words: Words): BvhJoint[] {
 			at += joint.channels.length;
 			open.push(joints.length);
 			joints.push(joint);
-		} else words.refuse(`“${word.slice(0, 40)}” is not known here.`);
+		} else words.refuse(`“${shortName(word, 40)}” is not known here.`);
 	}
 	if (open.length > 0) words.refuse(`the joint “${joints[open.at(-1)!].name}” is not closed.`);
 	if (joints.length === 0) words.refuse('there is no joint.');
@@ -166,7 +167,7 @@ function channelsOf(words: Words): BvhChannel[] {
 	for (let i = 0; i < count; i++) {
 		const word = words.next('a channel').toLowerCase();
 		const channel = CHANNELS.find((own) => own === word);
-		if (!channel) words.refuse(`“${word.slice(0, 40)}” is no channel.`);
+		if (!channel) words.refuse(`“${shortName(word, 40)}” is no channel.`);
 		if (channels.includes(channel)) words.refuse(`${word} is here twice.`);
 		channels.push(channel);
 	}

@@ -1,4 +1,5 @@
 /** Tables as clips: a column a number, a row a moment. Source: RFC 4180. */
+import { shortName } from '../../text';
 import Papa from 'papaparse';
 import { TICKS_PER_SECOND } from '../../../player/time';
 import type { Four } from '../../../player/maths/vector';
@@ -161,7 +162,7 @@ class CsvReader {
 			if (!isNumber(row[this.timeAt]) || (i > 0 && t <= times[i - 1]))
 				return fail(
 					'',
-					`“${(row[this.timeAt] ?? '').slice(0, 40)}” is no time after the one in the row before it.`,
+					`“${shortName(row[this.timeAt], 40)}” is no time after the one in the row before it.`,
 				);
 			times.push(t);
 		}

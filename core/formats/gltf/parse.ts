@@ -1,4 +1,5 @@
 /** glTF files from outside as documents: looked through before anything of them is believed. */
+import { shortName } from '../../text';
 import { BufferUtils, type Document, type WebIO } from '@gltf-transform/core';
 import { strFromU8 } from 'fflate';
 import { parseJson } from '../../json';
@@ -32,7 +33,7 @@ function embedded(json: unknown): Result<Record<string, Uint8Array<ArrayBuffer>>
 			if (typeof uri !== 'string' || !uri.startsWith('data:'))
 				return fail(
 					`/${name}/${i}/uri`,
-					`The file refers to another file (“${String(uri).slice(0, 80)}”): import a .glb or embed it.`,
+					`The file refers to another file (“${shortName(String(uri), 80)}”): import a .glb or embed it.`,
 				);
 			resources[uri] = BufferUtils.createBufferFromDataURI(uri) as Uint8Array<ArrayBuffer>;
 		}

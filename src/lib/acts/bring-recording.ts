@@ -40,3 +40,10 @@ export async function bringRecording(session: Session, file: File): Promise<void
 		toast.dismiss(done);
 	}
 }
+
+/** The same with a recording that comes with the application. */
+export async function bringSample(session: Session, name: string, url: string): Promise<void> {
+	const response = await fetch(url).catch(() => null);
+	if (response?.ok) await bringRecording(session, new File([await response.blob()], name));
+	else toast.error(`${name} cannot be fetched: the server does not answer`);
+}

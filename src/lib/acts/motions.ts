@@ -1,4 +1,5 @@
 /** Motions: kept from selected keys, put on parts, carried to other projects. */
+import { shortName } from '$core/text';
 import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
 import type { Motion } from '$core/document/motions';
@@ -24,7 +25,7 @@ const placeFor = (motions: readonly Motion[], name: string) => ({
 /** Keeps what the selected keys do under a name. */
 export function keepPickedAsMotion(session: Session, name: string): void {
 	const own = Object.values(session.doc.motions);
-	const taken = takeMotion(session.doc, session.selection.keys, placeFor(own, name.slice(0, 120)));
+	const taken = takeMotion(session.doc, session.selection.keys, placeFor(own, shortName(name, 120)));
 	if ('why' in taken) {
 		toast.error(taken.why);
 		return;

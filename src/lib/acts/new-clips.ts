@@ -1,4 +1,5 @@
 /** New clips, clips taken apart and put together, their order; what is put into a clip. */
+import { shortName } from '$core/text';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Clip, Cue } from '$core/document/types';
 import { duplicateClip, putClip, putCue, updateClip } from '$core/edits/clips';
@@ -32,7 +33,7 @@ export function addClip(session: Session, name = 'clip'): string {
 }
 
 export function copyClip(session: Session, from: Clip): string {
-	const { id, name, order } = newClip(session, `${from.name} copy`.slice(0, 110));
+	const { id, name, order } = newClip(session, shortName(`${from.name} copy`, 110));
 	session.edit(`Duplicate ${from.name}`, (doc) =>
 		duplicateClip(doc, from.id, { ...from, id, name, order }, newId),
 	);
@@ -41,7 +42,7 @@ export function copyClip(session: Session, from: Clip): string {
 
 /** Takes a clip apart at a tick; the second part becomes a clip right after it. */
 export function splitAt(session: Session, clip: Clip, t: number): void {
-	const { id, name } = newClip(session, `${clip.name} 2`.slice(0, 110));
+	const { id, name } = newClip(session, shortName(`${clip.name} 2`, 110));
 	const orders = session.project.clips.map((other) => other.order);
 	const order = generateKeyBetween(clip.order, orders[orders.indexOf(clip.order) + 1] ?? null);
 	session.edit(`Take ${clip.name} apart`, (doc) =>

@@ -1,4 +1,5 @@
 /** New parts, after all others, hung on nothing; copies, and parts that go. */
+import { shortName } from '$core/text';
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import type { Drawing, DrawingKind, Part, RestPose } from '$core/document/types';
 import { DRAWING_NAMES } from '$core/document/labels';
@@ -172,7 +173,7 @@ export function copyPart(session: Session, part: Part, withKeys: boolean): void 
 		ids.set(old, made);
 		return made;
 	};
-	const copy = { name: `${part.name} copy`.slice(0, 120), order, idOf, withKeys };
+	const copy = { name: shortName(`${part.name} copy`, 120), order, idOf, withKeys };
 	session.edit(`Duplicate ${part.name}`, (doc) => ({
 		doc: duplicatePart(doc, part.id, copy),
 		part: idOf(part.id),

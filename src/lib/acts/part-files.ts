@@ -1,4 +1,5 @@
 /** Files that become parts: pictures, drawings, models. Contents are kept by the server. */
+import { shortName } from '$core/text';
 import { toast } from 'svelte-sonner';
 import { gltf } from '$core/formats/gltf/format';
 import { isNamedLike } from '$core/formats/registry';
@@ -31,7 +32,7 @@ export function filesForParts(space: Space): { kind: FileKind; label: string }[]
 
 /** A file's name without its ending, as a part is called. */
 function nameOf(file: File, otherwise: string): string {
-	return file.name.replace(/\.\w+$/, '').slice(0, 100) || otherwise;
+	return shortName(file.name.replace(/\.\w+$/, ''), 100, otherwise);
 }
 
 function tell({ title, detail }: ApiProblem): void {

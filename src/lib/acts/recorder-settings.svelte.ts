@@ -8,9 +8,9 @@ import type { Session } from '$lib/session/session.svelte';
 import { keep, readKept } from '$lib/ui/kept';
 import { pathColumns } from './recorded-path';
 
-export const DEVICES = ['pointer', 'stick', 'slider', 'keys', 'pad', 'microphone', 'sound'] as const;
+export const DEVICES = ['pointer', 'stick', 'slider', 'knob', 'keys', 'pad', 'microphone', 'sound'] as const;
 export type Device = (typeof DEVICES)[number];
-const SINGLE: ReadonlySet<Device> = new Set(['slider', 'microphone', 'sound']);
+const SINGLE: ReadonlySet<Device> = new Set(['slider', 'knob', 'microphone', 'sound']);
 
 /** Where a device is, −1 to 1 on each axis, up and to the right positive. */
 export interface DevicePlace {

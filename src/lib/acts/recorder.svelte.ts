@@ -167,8 +167,9 @@ export class Recorder extends RecorderSettings {
 	/** Where the device was at a time; null while it is not held and only that counts. */
 	feed(time: number, place: DevicePlace | null): void {
 		if (this.isOnPath) {
-			// A slider has its middle in the middle of the path; all else begins where the path does.
-			this.feedShare(time, place && (this.device === 'slider' ? (place.across + 1) / 2 : place.across));
+			// What stays where it is left has its middle in the middle of the path; all else begins where the path does.
+			const isLeft = this.device === 'slider' || this.device === 'knob';
+			this.feedShare(time, place && (isLeft ? (place.across + 1) / 2 : place.across));
 			return;
 		}
 		this.feedOffsets(

@@ -198,6 +198,15 @@ it('without the server the keys stay, and that the samples are lost is told', as
 	expect(session.doc.channels[X].keys.length).toBeGreaterThan(1);
 	expect(session.doc.takes).toEqual({});
 	expect(errors()).toEqual(['The recording could not be kept: the server does not answer']);
+	// When it is back, they are sent.
+	const [, options] = vi.mocked(toast.error).mock.calls[0];
+	const sendAgain = (options!.action as unknown as { onClick: () => void }).onClick;
+	sendAgain();
+	await vi.waitFor(() => expect(errors()).toHaveLength(2));
+	isAway = false;
+	sendAgain();
+	await vi.waitFor(() => expect(Object.values(session.doc.takes)).toHaveLength(1));
+	expect(Object.values(session.doc.takes)[0].asset).toBe('a'.repeat(64));
 });
 
 it('says why nothing can be recorded', () => {

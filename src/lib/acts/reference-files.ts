@@ -1,4 +1,5 @@
 /** Files that a clip goes by: a picture or a film behind the stage, a sound under the ruler. */
+import { shortName } from '$core/text';
 import { updateClip } from '$core/edits/clips';
 import type { Reference, Sound } from '$core/document/types';
 import { toast } from 'svelte-sonner';
@@ -16,7 +17,7 @@ export async function takeReference(session: Session, file: File): Promise<void>
 	}
 	const { id: asset, mediaType } = answer.value;
 	const isWorld = session.doc.project.space === 'world';
-	const name = file.name.slice(0, 120);
+	const name = shortName(file.name, 120, 'reference');
 	const sound: Sound = { asset, name: name || 'sound', begins: 0, gain: 1 };
 	const reference: Reference = {
 		kind: mediaType.startsWith('video/') ? 'film' : 'picture',

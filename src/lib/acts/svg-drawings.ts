@@ -1,4 +1,5 @@
 /** An SVG file as drawings: one path for each of its shapes, with its colours, all about the middle of the picture. */
+import { shortName } from '$core/text';
 import { Box2, Color, Vector2, type CubicBezierCurve, type Curve, type QuadraticBezierCurve } from 'three';
 import { SVGLoader } from 'three/addons/loaders/SVGLoader.js';
 import type { Drawing } from '$core/document/types';
@@ -85,7 +86,7 @@ export function drawingsFromSvg(text: string, space: Space): NamedDrawing[] {
 		if (!fill && !line) return [];
 		return [
 			{
-				name: node?.id.slice(0, 100) || `shape ${i + 1}`,
+				name: shortName(node?.id, 100, `shape ${i + 1}`),
 				colour: fill ?? line!,
 				drawing: {
 					kind: 'path',

@@ -83,9 +83,7 @@ export class TakeWork {
 	}
 
 	close(): void {
-		this.drag?.cancel();
-		this.drag = null;
-		this.draft = null;
+		this.giveUp();
 		this.openId = null;
 		this.samples = null;
 		this.cleaned = [];
@@ -109,6 +107,21 @@ export class TakeWork {
 		this.done = null;
 		this.cleanedWith = cleaning;
 		return (this.cleaned = made);
+	}
+
+	/** Ends the cleaning that goes on; what it had come to so far is not kept. */
+	stop(): void {
+		this.turn++;
+		this.countTurn++;
+		this.done = null;
+		this.giveUp();
+	}
+
+	/** Takes away what was only shown. */
+	private giveUp(): void {
+		this.drag?.cancel();
+		this.drag = null;
+		this.draft = null;
 	}
 
 	/** The settings follow the document: undo, and other windows. */

@@ -66,9 +66,31 @@ function upload(session: Session, rounds: readonly TakeSamples[]): Promise<(stri
 	);
 }
 
+/** A round that is to be kept, under a name that no other take has. */
+function newTake(doc: Doc, recorded: Recorded, samples: TakeSamples, asset: string | null): Take {
+	const { clip, columns, cleaning = CLEANING, name = 'take' } = recorded;
+	const own = Object.values(doc.takes);
+	return {
+		type: 'take',
+		id: newId(),
+		name: freeName(
+			name,
+			own.map((take) => take.name),
+		),
+		order: generateKeyBetween(lastOrder(own.map(({ order }) => order)), null),
+		clip,
+		asset: asset ?? '',
+		samples: samples.times.length,
+		from: samples.times[0],
+		to: samples.times.at(-1)!,
+		columns,
+		cleaning,
+	};
+}
+
 /** Keeps all rounds as takes, and puts the keys of the last: one step of undo. Gives the id of that one; null without. */
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
-	const { clip, columns, rounds, cleaning = CLEANING, label = 'Record', name = 'take' } = recorded;
+	const { clip, columns, rounds, cleaning = CLEANING, label = 'Record' } = recorded;
 	const last = rounds.length - 1;
 	const samples = new WorkedSamples(rounds[last]).turnTogether(turnsIn(session.doc, { columns }));
 	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(cleaning)]);
@@ -78,36 +100,23 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 	let count = 0;
 	let leftOut: string[] = [];
 	let lastId = '';
+	const unsent: Unsent[] = [];
 	session.edit(label, (start) => {
 		let doc = recorded.before?.(start) ?? start;
 		if (!doc.clips[clip]) return start;
-		rounds.forEach((samples, i) => {
-			const own = Object.values(doc.takes);
-			const take: Take = {
-				type: 'take',
-				id: newId(),
-				name: freeName(
-					name,
-					own.map(({ name }) => name),
-				),
-				order: generateKeyBetween(lastOrder(own.map(({ order }) => order)), null),
-				clip,
-				asset: assets[i] ?? '',
-				samples: samples.times.length,
-				from: samples.times[0],
-				to: samples.times.at(-1)!,
-				columns,
-				cleaning,
-			};
+		rounds.forEach((round, i) => {
+			const take = newTake(doc, recorded, round, assets[i]);
 			if (i === last) {
 				const put = putTake(doc, take, cleaned);
 				doc = put.doc;
 				count = [...put.selection.values()].reduce((all, times) => all + times.size, 0);
 				leftOut = put.leftOut.map(({ why }) => why);
 				lastId = take.id;
-			} else doc = { ...doc, takes: { ...doc.takes, [take.id]: take } };
-			// Without its samples a take is nothing: its keys are all there is.
-			if (assets[i] === null) doc = removeTake(doc, take.id);
+			} else doc = withTake(doc, take);
+			if (assets[i] !== null) return;
+			// Without its samples a take is nothing: its keys are all there is until they are sent.
+			doc = removeTake(doc, take.id);
+			unsent.push({ take, samples: round });
 		});
 		return recorded.after?.(doc) ?? doc;
 	});
@@ -115,14 +124,42 @@ export async function keepTakes(session: Session, recorded: Recorded): Promise<s
 		toast.error('The clip has been deleted meanwhile: there is nothing to keep the take in');
 		return null;
 	}
-	tellKept({
-		label: label === 'Record' ? 'Recorded' : 'Laid',
-		count,
-		samples: rounds[last].times.length,
-		leftOut,
-		isSent: sent !== null,
-	});
+	if (unsent.length > 0) tellUnsent(session, unsent);
+	else tellKept({ label: label === 'Record' ? 'Recorded' : 'Laid', count, samples: rounds[last], leftOut });
 	return session.doc.takes[lastId] ? lastId : null;
+}
+
+/** A take whose samples the server does not have. */
+interface Unsent {
+	take: Take;
+	samples: TakeSamples;
+}
+
+const withTake = (doc: Doc, take: Take): Doc => ({ ...doc, takes: { ...doc.takes, [take.id]: take } });
+
+/** Offers to send them again, as long as the message stands: they are nowhere else. */
+function tellUnsent(session: Session, unsent: readonly Unsent[]): void {
+	toast.error('The recording could not be kept: the server does not answer', {
+		description:
+			'Its keys are there, and are sent when it is back. What was recorded is in this window only.',
+		duration: Infinity,
+		action: { label: 'Send again', onClick: () => void sendAgain(session, unsent) },
+	});
+}
+
+async function sendAgain(session: Session, unsent: readonly Unsent[]): Promise<void> {
+	const assets = await upload(
+		session,
+		unsent.map(({ samples }) => samples),
+	);
+	const sent = unsent.flatMap(({ take }, i) => {
+		const asset = assets[i];
+		return asset !== null && session.doc.clips[take.clip] ? [{ ...take, asset }] : [];
+	});
+	if (sent.length > 0) session.edit('Keep a take', (doc) => sent.reduce(withTake, doc));
+	const left = unsent.filter((_, i) => assets[i] === null);
+	if (left.length > 0) tellUnsent(session, left);
+	else toast('The recording is kept');
 }
 
 function tellKept({
@@ -130,22 +167,15 @@ function tellKept({
 	count,
 	samples,
 	leftOut,
-	isSent,
 }: {
 	label: string;
 	count: number;
-	samples: number;
+	samples: TakeSamples;
 	leftOut: string[];
-	isSent: boolean;
 }): void {
-	if (!isSent)
-		toast.error('The recording could not be kept: the server does not answer', {
-			description: 'Its keys are there, and are sent when it is back.',
-			duration: 8000,
-		});
-	else if (count === 0) toast.error(`The take is kept, and none of it could be put: ${leftOut.join(', ')}`);
+	if (count === 0) toast.error(`The take is kept, and none of it could be put: ${leftOut.join(', ')}`);
 	else
-		toast(`${label}: ${samples} samples became ${count} keys`, {
+		toast(`${label}: ${samples.times.length} samples became ${count} keys`, {
 			description: leftOut.length > 0 ? `Left out: ${leftOut.join(', ')}.` : undefined,
 		});
 }

@@ -1,4 +1,5 @@
 /** Calls of the API, with its problems as values that say what to do. */
+import { shortName } from '$core/text';
 import createClient from 'openapi-fetch';
 import type { Beginning } from '$core/motions/beginnings';
 import type { components, operations, paths } from './types.generated';
@@ -102,7 +103,7 @@ export const api = {
 	addAsset: (project: string, file: File) =>
 		answerOf(
 			client.POST('/api/projects/{project}/assets', {
-				params: { ...at(project), query: { name: file.name.slice(0, NAME) } },
+				params: { ...at(project), query: { name: shortName(file.name, NAME) } },
 				...content(file),
 			}),
 		),
@@ -110,7 +111,7 @@ export const api = {
 	addModel: (project: string, file: File) =>
 		answerOf(
 			client.POST('/api/projects/{project}/models', {
-				params: { ...at(project), query: { name: file.name.replace(/\.\w+$/, '').slice(0, NAME) } },
+				params: { ...at(project), query: { name: shortName(file.name.replace(/\.\w+$/, ''), NAME) } },
 				...content(file),
 			}),
 		),

@@ -2,6 +2,8 @@
 	import Circle from '@lucide/svelte/icons/circle';
 	import Square from '@lucide/svelte/icons/square';
 	import { onMount } from 'svelte';
+	import hookUrl from '../../../demo/recordings/hook.csv?url';
+	import walkUrl from '../../../demo/recordings/walk.bvh?url';
 	import type { TakeColumn } from '$core/document/takes';
 	import { unitAt } from '$core/document/units';
 	import { recorderOf } from '$lib/acts/recorder.svelte';
@@ -27,11 +29,17 @@
 		pointer: 'pointer on the stage',
 		stick: 'stick on the screen',
 		slider: 'slider',
+		knob: 'knob',
 		keys: 'arrow keys',
 		pad: 'gamepad',
 		microphone: 'microphone level',
 		sound: 'sound of the clip',
 	};
+	/** Recordings that come with the demo. */
+	const TRIED = [
+		{ name: 'hook.csv', says: 'A crane’s hook', url: hookUrl },
+		{ name: 'walk.bvh', says: 'A walk', url: walkUrl },
+	];
 	const SPEEDS = [0.25, 0.5, 0.75, 1];
 	const SECONDS = [0, 1, 2, 3, 4];
 	const AXES = [
@@ -45,7 +53,7 @@
 	const follows = (column: TakeColumn | null) =>
 		recorder.device === 'pointer' && !recorder.isAlongPath && column?.property === 'translation';
 	const canFollow = $derived(recorder.path.length > 0 && recorder.device !== 'sound');
-	const canHold = $derived(['pointer', 'stick', 'slider'].includes(recorder.device));
+	const canHold = $derived(['pointer', 'stick', 'slider', 'knob'].includes(recorder.device));
 	const count = $derived(session.clipId === null ? 0 : takesOf(session.doc, session.clipId).length);
 
 	function pick(axis: 'across' | 'up', column: TakeColumn | null) {
@@ -187,7 +195,7 @@
 		</div>
 		<RecordDevice {recorder} />
 		<RecordLatency {recorder} />
-		<div class="border-t border-rule pt-2">
+		<div class="flex flex-wrap items-center gap-2 border-t border-rule pt-2">
 			<label
 				class="btn inline-flex !min-h-[24px] cursor-pointer items-center self-start focus-within:ring-2 focus-within:ring-lake"
 				title="BVH, CSV, glTF, X3D, samples as JSON: laid on parts of this project"
@@ -207,6 +215,17 @@
 					}}
 				/>
 			</label>
+			<span class="text-muted">or try one:</span>
+			{#each TRIED as { name, says, url } (name)}
+				<button
+					type="button"
+					class="btn !min-h-[24px]"
+					title="{says}, made up: {name}"
+					onclick={() =>
+						void import('$lib/acts/bring-recording').then((own) => own.bringSample(session, name, url))}
+					>{says}</button
+				>
+			{/each}
 		</div>
 		{#if count > 0}<TakeList />{:else}
 			<p class="text-muted">

@@ -4,6 +4,7 @@
 	import { useSession } from '$lib/session/session.svelte';
 	import { cancelFrame, nextTick } from '$lib/ui/frames';
 	import { PadWatch } from '$lib/ui/gamepad';
+	import Knob from '$lib/ui/Knob.svelte';
 	import Stick from '$lib/ui/Stick.svelte';
 
 	/** The device that drives a recording: on the screen, or listened to while it records. */
@@ -15,6 +16,7 @@
 	const KEY_PACE = 2.5;
 	const SLIDER_STEPS = 1000;
 	let slider = $state(0);
+	let knob = $state(0);
 	let padName = $state('');
 	let level = $state(0);
 	let failed = $state('');
@@ -115,6 +117,7 @@
 		down.clear();
 		place = { across: 0, up: 0 };
 		slider = 0;
+		knob = 0;
 	});
 	$effect(() => {
 		if (device !== 'keys' || recorder.phase !== 'recording') return;
@@ -158,6 +161,17 @@
 			onpointerup={(event) => released(event.timeStamp)}
 		/>
 	</label>
+{:else if device === 'knob'}
+	<div class="flex items-center gap-3">
+		<Knob
+			size={84}
+			label="recorded knob"
+			bind:value={knob}
+			onturn={(value, time) => recorder.feed(time, { across: value, up: 0 })}
+			onrelease={released}
+		/>
+		<p class="text-muted">Turn it about its middle; arrow keys turn it while it is in hand.</p>
+	</div>
 {:else if device === 'keys'}
 	<p class="text-muted">
 		Hold the arrow keys while it records: the part goes that way, and stays where you leave it.

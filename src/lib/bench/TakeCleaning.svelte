@@ -244,6 +244,7 @@
 			onclick={() => work.putAgain()}>Put its keys</button
 		>
 		{#if work.done !== null && rows.length + work.done > 0}
+			<button type="button" class="btn !min-h-[24px]" onclick={() => work.stop()}>Stop</button>
 			<span class="text-muted" role="status">Cleaning: {work.done} of {take?.columns.length} channels</span>
 		{/if}
 	</div>

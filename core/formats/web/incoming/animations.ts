@@ -1,4 +1,5 @@
 /** Animations of a page as clips: keyframes of CSS properties, each played over its time. Source: Web Animations Level 1. */
+import { shortName } from '../../../text';
 import { PLAYS_ONCE } from '../../../curve/handles';
 import { reverseKeys } from '../../../curve/reverse';
 import type { Key } from '../../../curve/types';
@@ -62,7 +63,7 @@ function strandsOf(animation: PageAnimation, part: Part, leftOut: string[]): Str
 		for (const [property, value] of Object.entries(frame.declared)) {
 			const said = saidBy(property, value, size);
 			if (!said) {
-				leftOut.push(`${part.name}: ${property}: ${value.slice(0, 60)}`);
+				leftOut.push(`${part.name}: ${property}: ${shortName(value, 60)}`);
 				continue;
 			}
 			for (const own of said) {
@@ -80,7 +81,7 @@ function strandsOf(animation: PageAnimation, part: Part, leftOut: string[]): Str
 function shapeOf(easing: string, leftOut: string[]): Shape {
 	const read = readCssEasing(easing);
 	if (read.ok) return read.value;
-	leftOut.push(`the easing ${easing.slice(0, 60)}`);
+	leftOut.push(`the easing ${shortName(easing, 60)}`);
 	return { kind: 'linear' };
 }
 

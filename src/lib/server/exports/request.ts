@@ -1,3 +1,4 @@
+import { shortName } from '$core/text';
 import { clipsInOrder, type Doc } from '$core/document/types';
 import { SHIPPING, shippingFormat, type ShippingFormat } from '$core/formats/registry';
 import type { Bounds, PartsBounds } from '$core/tracks/bounds';
@@ -106,7 +107,7 @@ export function chosenClips(doc: Doc, wanted: readonly string[]): string[] {
 		throw new ApiError('not-found', 'The project has no clips yet.');
 	const chosen = wanted.map((own) => {
 		const clip = all.find(({ id, name }) => id === own || name === own);
-		if (!clip) throw new ApiError('not-found', `There is no clip “${own.slice(0, 80)}”.`, '/clip');
+		if (!clip) throw new ApiError('not-found', `There is no clip “${shortName(own, 80)}”.`, '/clip');
 		return clip.id;
 	});
 	return chosen.length > 0 ? [...new Set(chosen)] : all.map(({ id }) => id);

@@ -1,3 +1,4 @@
+import { shortName } from '$core/text';
 import { json } from '@sveltejs/kit';
 import { formatOf } from '$core/formats/registry';
 import { runImport } from '$lib/server/exports/pool';
@@ -9,7 +10,7 @@ import { getStore } from '$lib/server/store';
 /** Stores a file of any format that comes in as a new project. A file that is not valid stores nothing. */
 export function POST({ request }): Promise<Response> {
 	return answer(async () => {
-		const fileName = new URL(request.url).searchParams.get('name')?.slice(0, 120) || 'Imported';
+		const fileName = shortName(new URL(request.url).searchParams.get('name'), 120, 'Imported');
 		const content = await bodyBytes(request, PACK_LIMIT);
 		const { doc, files, leftOut } = await runImport(formatOf(content, fileName), {
 			bytes: content,

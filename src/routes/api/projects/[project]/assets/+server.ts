@@ -1,3 +1,4 @@
+import { shortName } from '$core/text';
 import { json } from '@sveltejs/kit';
 import { mediaOf } from '$lib/server/media';
 import { answer } from '$lib/server/problem';
@@ -7,7 +8,7 @@ import { getStore } from '$lib/server/store';
 /** Takes in a picture, a film or a sound, to be referred to by its id. */
 export function POST({ params, request, url }): Promise<Response> {
 	return answer(async () => {
-		const name = url.searchParams.get('name')?.slice(0, 120) || 'picture';
+		const name = shortName(url.searchParams.get('name'), 120, 'picture');
 		const media = await mediaOf(name, await bodyBytes(request, ASSET_LIMIT));
 		return json(getStore().addAsset(params.project, media), { status: 201 });
 	});
