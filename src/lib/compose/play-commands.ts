@@ -37,18 +37,7 @@ export function playCommands(targets: CommandTargets): Command[] {
 			() => Object.values(session.doc.blends).some(({ from }) => from === session.clipId),
 		),
 		command('play-start', 'Play from the start', 'Enter', () => session.togglePlaying(true)),
-		command('record', 'Record: act a motion live, or stop and keep it', 'c', () =>
-			recorderOf(session).toggle(),
-		),
-		command('record-settings', 'Recording: device, speed, count-in, takes', '', () => {
-			session.asks.field = 'record-device';
-		}),
-		command('record-bring', 'Bring in a recording: BVH, CSV, glTF, JSON, laid on parts', '', () => {
-			session.asks.field = 'recording-file';
-		}),
-		command('record-latency', 'Latency of recording: what is taken off, measured by tapping', '', () => {
-			session.asks.field = 'record-latency';
-		}),
+		...recordCommands(targets),
 		command('frame-back', 'A frame back', 'ArrowLeft', step(-1)),
 		command('frame-on', 'A frame on', 'ArrowRight', step(1)),
 		command('ten-back', 'Ten frames back', 'Shift+ArrowLeft', step(-10)),
@@ -71,6 +60,25 @@ export function playCommands(targets: CommandTargets): Command[] {
 		command('key-before', 'To the key before', '[', () => goToKey(session, -1)),
 		command('key-after', 'To the key after', ']', () => goToKey(session, 1)),
 		...previewCommands(targets),
+	];
+}
+
+/** Acting a motion, and bringing one in. */
+function recordCommands({ session }: CommandTargets): Command[] {
+	const command = commandsOf('Play');
+	return [
+		command('record', 'Record: act a motion live, or stop and keep it', 'c', () =>
+			recorderOf(session).toggle(),
+		),
+		command('record-settings', 'Recording: device, speed, count-in, takes', '', () => {
+			session.asks.field = 'record-device';
+		}),
+		command('record-bring', 'Bring in a recording: BVH, CSV, glTF, JSON, laid on parts', '', () => {
+			session.asks.field = 'recording-file';
+		}),
+		command('record-latency', 'Latency of recording: what is taken off, measured by tapping', '', () => {
+			session.asks.field = 'record-latency';
+		}),
 	];
 }
 
