@@ -1,7 +1,7 @@
 import type { Cleaning, Smoothing, Take } from '../core/document/takes';
 import { inOrder, type Doc } from '../core/document/types';
-import { channelLabel } from '../core/document/labels';
-import { TakeCleaner, turnsIn } from '../core/takes/clean';
+import { columnLabel } from '../core/document/labels';
+import { TakeCleaner, groupsIn } from '../core/takes/clean';
 import { putTake } from '../core/takes/put-take';
 import { readTakeFile } from '../core/takes/samples-file';
 import { CliError } from './error';
@@ -51,13 +51,12 @@ export async function cleanFile(file: string, options: CleanOptions): Promise<vo
 				1,
 			);
 		const cleaning = cleaningOf(take, options);
-		const cleaned = new TakeCleaner(read.value, turnsIn(doc, take)).clean(cleaning);
+		const cleaned = new TakeCleaner(read.value, groupsIn(doc, take)).clean(cleaning);
 		const put = putTake(next, { ...take, cleaning }, cleaned);
 		next = put.doc;
 		take.columns.forEach((column, i) => {
 			const { samples, keys, largest, rms } = cleaned[i].figures;
-			const part = doc.parts[column.part];
-			const name = `${part?.name ?? 'gone'} ${channelLabel(column.property, column.component, part)}`;
+			const name = columnLabel(doc, column);
 			const why = put.leftOut.find((own) => own.column === column)?.why;
 			told.push(
 				`${take.name} · ${name}: ${why ? `left out, ${why}` : `${samples} samples → ${keys} keys, off by ${short(largest)} at most, ${short(rms)} RMS`}`,

@@ -1,9 +1,11 @@
 /** What kinds of drawings, channels and components are called. */
 import { ownNumber } from './rest';
+import type { TakeColumn } from './takes';
 import {
 	componentsOf,
 	type BlendKind,
 	type Component,
+	type Doc,
 	type Drawing,
 	type Part,
 	type Property,
@@ -51,3 +53,15 @@ export const BLEND_WORDS: Record<BlendKind, string> = {
 	inertial: 'Inertial',
 	cut: 'Cut',
 };
+
+const COLOUR_NUMBERS = ['red', 'green', 'blue', 'alpha'];
+
+/** What a column of a take is called: its part, what of it, and which number of a colour. */
+export function columnLabel(
+	doc: Pick<Doc, 'parts'>,
+	{ part, property, component, index }: TakeColumn,
+): string {
+	const own = doc.parts[part];
+	const number = index === undefined ? [] : [COLOUR_NUMBERS[index]];
+	return [own?.name ?? 'gone', channelLabel(property, component, own), ...number].join(' ');
+}

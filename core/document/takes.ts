@@ -6,6 +6,13 @@ export interface TakeColumn {
 	part: string;
 	property: Property;
 	component: Component;
+	/** Of a colour, which of its red, green, blue and alpha. */
+	index?: number;
+}
+
+/** What tells two columns of a take apart. */
+export function columnName({ part, property, component, index }: TakeColumn): string {
+	return [part, property, component, ...(index === undefined ? [] : [index])].join(' ');
 }
 
 export const SMOOTHINGS = ['none', 'even', 'steady'] as const;

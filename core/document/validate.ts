@@ -7,7 +7,7 @@ import type { Key } from '../curve/types';
 import { migrateDocument, VERSION } from './migrate';
 import { badReferences } from './references';
 import type { Motion } from './motions';
-import type { Take } from './takes';
+import { columnName, type Take } from './takes';
 import type { Mix } from './triggers';
 import {
 	blendId,
@@ -240,12 +240,15 @@ function validateMotion({ channels, length }: Motion, prefix: string): Problem[]
 function validateTake({ columns, from, to }: Take, prefix: string): Problem[] {
 	if (to < from) return [{ pointer: `${prefix}/to`, message: 'A take cannot end before it begins.' }];
 	const seen = new Set<string>();
-	return columns.flatMap(({ part, property, component }, i) => {
+	return columns.flatMap((column, i) => {
+		const { property, component, index } = column;
 		const at = `${prefix}/columns/${i}`;
-		const name = `${part} ${property} ${component}`;
+		const name = columnName(column);
 		if (seen.has(name))
 			return [{ pointer: at, message: `There are two columns for ${property} ${component}.` }];
 		seen.add(name);
+		if ((property === 'colour') !== (index !== undefined))
+			return [{ pointer: `${at}/index`, message: 'A column of a colour says which of its numbers it is.' }];
 		return componentsOf(property).includes(component)
 			? []
 			: [

@@ -2,14 +2,15 @@
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { Key } from '../curve/types';
-import type { Cleaning, Take } from '../document/takes';
-import { AXES, type Doc } from '../document/types';
+import type { Cleaning, Take, TakeColumn } from '../document/takes';
+import { AXES, type Doc, type Property } from '../document/types';
 import type { Samples } from '../fit/take-filter';
 import { keysWithin, sourceOfSamples } from '../fit/to-keys';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import type { EulerOrder } from '../../player/maths/quaternion';
 import { stillStretches, turnsOf } from './anchors';
-import { NumberFilter, TurnsFilter, type Filtered } from './filter';
+import { colourKeys } from './colour-keys';
+import { ColourFilter, NumberFilter, TurnsFilter, type Filtered } from './filter';
 import { sampleFrom } from './sample-from';
 import type { TakeSamples } from './samples-file';
 
@@ -146,52 +147,104 @@ function keysOf({ stretches, spikes, smoothed, range }: Filtered, cleaning: Clea
 	};
 }
 
-/** Three columns of a take that turn a part about x, y and z, and in which order they do. */
-export interface TakeTurns {
-	columns: readonly [number, number, number];
-	order: EulerOrder;
+/** Columns of a take that are cleaned together: three turns of a part about x, y and z, or the four numbers of a colour. */
+export type TakeGroup =
+	| { kind: 'turns'; columns: readonly number[]; order: EulerOrder }
+	| { kind: 'colour'; columns: readonly number[] };
+
+/** What of a take is cleaned together: turns of parts of which all three were recorded, and colours. */
+export function groupsIn(doc: Doc, { columns }: Pick<Take, 'columns'>): TakeGroup[] {
+	const of = (
+		part: string,
+		property: Property,
+		is: (column: TakeColumn, k: number) => boolean,
+		count: number,
+	) =>
+		Array.from({ length: count }, (_, k) =>
+			columns.findIndex((own) => own.part === part && own.property === property && is(own, k)),
+		);
+	return [...new Set(columns.map(({ part }) => part))].flatMap((part): TakeGroup[] => {
+		const turns = of(part, 'rotation', ({ component }, k) => component === AXES[k], 3);
+		const colour = of(part, 'colour', ({ index }, k) => index === k, 4);
+		const order = doc.parts[part]?.eulerOrder;
+		const isWhole = (own: readonly number[]) => own.every((c) => c >= 0);
+		return [
+			...(order && isWhole(turns) ? [{ kind: 'turns' as const, columns: turns, order }] : []),
+			...(isWhole(colour) ? [{ kind: 'colour' as const, columns: colour }] : []),
+		];
+	});
 }
 
-/** The turns of a take that are cleaned as orientations: those of parts of which all three were recorded. */
-export function turnsIn(doc: Doc, { columns }: Pick<Take, 'columns'>): TakeTurns[] {
-	const parts = new Set(columns.flatMap(({ part, property }) => (property === 'rotation' ? [part] : [])));
-	return [...parts].flatMap((part): TakeTurns[] => {
-		const [x, y, z] = AXES.map((axis) =>
-			columns.findIndex((own) => own.part === part && own.property === 'rotation' && own.component === axis),
-		);
-		const order = doc.parts[part]?.eulerOrder;
-		return order && x >= 0 && y >= 0 && z >= 0 ? [{ columns: [x, y, z], order }] : [];
+/** Keys of the four numbers of a colour, at the same times. */
+function keysOfColour(four: readonly Filtered[], cleaning: Cleaning): CleanedColumn[] {
+	const made = four[0].stretches.map((_, s) =>
+		colourKeys(
+			four.map(({ stretches }) => stretches[s]),
+			cleaning.tolerance,
+		),
+	);
+	return four.map(({ stretches, spikes, smoothed }, k) => {
+		const samples = stretches.reduce((all, { times }) => all + times.length, 0);
+		const sum = made.reduce((all, { squares }) => all + squares[k], 0);
+		return {
+			stretches: made.map(({ keys }) => keys[k]),
+			cleaned: [...stretches],
+			figures: {
+				samples,
+				spikes,
+				smoothed,
+				holds: 0,
+				keys: made.reduce((all, { keys }) => all + keys[k].length, 0),
+				largest: Math.max(0, ...made.map(({ largest }) => largest[k])),
+				rms: Math.sqrt(sum / Math.max(1, samples)),
+			},
+		};
 	});
+}
+
+/** Cleans a column, or some together, again and again. */
+type Cleaner = (cleaning: Cleaning) => CleanedColumn;
+
+function colourCleaners(times: ArrayLike<number>, four: readonly ArrayLike<number>[]): Cleaner[] {
+	const filter = new ColourFilter(times, four);
+	let made: { told: string; columns: CleanedColumn[] } | null = null;
+	return four.map((_, k) => (cleaning) => {
+		const told = JSON.stringify(cleaning);
+		if (made?.told !== told) made = { told, columns: keysOfColour(filter.filter(cleaning), cleaning) };
+		return made.columns[k];
+	});
+}
+
+function cleanersOf(filter: NumberFilter | TurnsFilter, count: number): Cleaner[] {
+	return Array.from({ length: count }, (_, k) => (cleaning) => keysOf(filter.filter(cleaning)[k], cleaning));
 }
 
 /** Cleans the samples of a take again and again as its settings change; what did not change is not computed again. */
 export class TakeCleaner {
-	/** What filters each column, and which of its results is the column's. */
-	private readonly filters: { by: NumberFilter | TurnsFilter; at: number }[];
+	private readonly cleaners: Cleaner[];
 
 	constructor(
 		readonly samples: TakeSamples,
-		turns: readonly TakeTurns[] = [],
+		groups: readonly TakeGroup[] = [],
 	) {
 		const { times, columns } = samples;
-		this.filters = columns.map((column) => ({ by: new NumberFilter(times, column), at: 0 }));
-		for (const { columns: three, order } of turns) {
-			const by = new TurnsFilter(
-				times,
-				three.map((c) => columns[c]),
-				order,
-			);
-			three.forEach((c, at) => (this.filters[c] = { by, at }));
+		this.cleaners = columns.flatMap((column) => cleanersOf(new NumberFilter(times, column), 1));
+		for (const group of groups) {
+			const own = group.columns.map((c) => columns[c]);
+			const cleaners =
+				group.kind === 'colour'
+					? colourCleaners(times, own)
+					: cleanersOf(new TurnsFilter(times, own, group.order), own.length);
+			group.columns.forEach((c, k) => (this.cleaners[c] = cleaners[k]));
 		}
 	}
 
 	/** Throws a RangeError for a tolerance that is not above 0. */
 	cleanColumn(index: number, cleaning: Cleaning): CleanedColumn {
-		const { by, at } = this.filters[index];
-		return keysOf(by.filter(cleaning)[at], cleaning);
+		return this.cleaners[index](cleaning);
 	}
 
 	clean(cleaning: Cleaning): CleanedColumn[] {
-		return this.filters.map((_, index) => this.cleanColumn(index, cleaning));
+		return this.cleaners.map((own) => own(cleaning));
 	}
 }

@@ -10,6 +10,7 @@ import {
 	type EulerOrder,
 	type Quaternion,
 } from '../../player/maths/quaternion';
+import { linearFromOklab, linearFromSrgb, oklabFromLinear, srgbFromLinear } from '../../player/maths/colour';
 import type { Vec3 } from '../../player/maths/vector';
 
 /** A column that has been filtered. */
@@ -242,5 +243,43 @@ export class TurnsFilter extends Filter {
 			previous.forEach((v, k) => (out[k][i] = v));
 		}
 		return out;
+	}
+}
+
+/** Filters the four numbers of a colour as they are seen: lightness, and how far it is from grey on two axes, and its alpha. */
+export class ColourFilter extends Filter {
+	private readonly seen: NumberFilter[];
+
+	constructor(times: ArrayLike<number>, four: readonly ArrayLike<number>[]) {
+		super();
+		const columns = Array.from({ length: 4 }, () => new Float64Array(times.length));
+		for (let i = 0; i < times.length; i++) {
+			const [r, g, b, alpha] = four.map((own) => own[i]);
+			const isGap = Number.isNaN(r + g + b + alpha);
+			const lab = oklabFromLinear([r, g, b].map(linearFromSrgb));
+			[...lab, alpha].forEach((v, k) => (columns[k][i] = isGap ? NaN : v));
+		}
+		this.seen = columns.map((column) => new NumberFilter(times, column));
+	}
+
+	protected make(cleaning: Cleaning): Filtered[] {
+		const seen = this.seen.map((own) => own.filter(cleaning)[0]);
+		const share = (v: number) => Math.min(1, Math.max(0, v));
+		const stretches = seen[0].stretches.map(({ times, values }, s) => {
+			const four = Array.from({ length: 4 }, () => new Float64Array(values.length));
+			for (let i = 0; i < values.length; i++) {
+				const [l, a, b, alpha] = seen.map((own) => own.stretches[s].values[i]);
+				const shown = linearFromOklab([l, a, b]).map(srgbFromLinear);
+				[...shown, alpha].forEach((v, k) => (four[k][i] = share(v)));
+			}
+			return four.map((own) => ({ times, values: own }));
+		});
+		const most = (of: (own: Filtered) => number) => Math.max(...seen.map(of));
+		return seen.map((_, k) => ({
+			stretches: stretches.map((four) => four[k]),
+			spikes: most(({ spikes }) => spikes),
+			smoothed: most(({ smoothed }) => smoothed),
+			range: 1,
+		}));
 	}
 }

@@ -59,9 +59,7 @@ export function sameOn(doc: Doc, part: string, column: TakeColumn, mirrored: boo
 	const component =
 		(mirrored && column.property === 'reveal' && OTHER_SIDE[column.component]) || column.component;
 	const own = doc.parts[part];
-	return own && hasNumber(own, column.property, component)
-		? { part, property: column.property, component }
-		: null;
+	return own && hasNumber(own, column.property, component) ? { ...column, part, component } : null;
 }
 
 /** Parts that a take could be laid on, by the likeness of their names; null for those that are like none. */

@@ -15,6 +15,7 @@ import type { Take, TakeColumn } from '../document/takes';
 import { updateClip } from '../edits/clips';
 import { insertKey, makeChannel } from '../edits/keys';
 import { without } from '../edits/without';
+import type { Four } from '../../player/maths/vector';
 import type { CleanedColumn } from './clean';
 
 /** Numbers that have an end, and what it is. */
@@ -38,11 +39,11 @@ export function limitsOf(part: Part, property: Property, component: Component): 
 export function whyNotRecorded(
 	doc: Doc,
 	clip: string,
-	{ part, property, component }: TakeColumn,
+	{ part, property, component, index }: TakeColumn,
 ): string | null {
 	const own = doc.parts[part];
 	if (!own || !hasNumber(own, property, component)) return 'the part has no such number any more';
-	if (kindOf(property) !== 'number') return 'only numbers can be recorded';
+	if (kindOf(property) !== 'number' && index === undefined) return 'only numbers can be recorded';
 	if (doc.formulas[formulaId(clip, part, property, component)]) return 'a formula computes it';
 	if (property === 'rotation' && doc.channels[channelId(clip, part, 'orientation', 'value')])
 		return 'the part is turned by an orientation here';
@@ -81,6 +82,31 @@ export interface PutTake {
 	leftOut: { column: TakeColumn; why: string }[];
 }
 
+type Stretches = Pick<CleanedColumn, 'stretches'> | undefined;
+
+/** Keys of a number, within what it may be. */
+function numberKeys(doc: Doc, { part, property, component }: TakeColumn, cleaned: Stretches): Key[][] {
+	const [low, high] = limitsOf(doc.parts[part], property, component);
+	const within = (key: Key): Key => ({ ...key, v: Math.min(high, Math.max(low, key.v)) });
+	return (cleaned?.stretches ?? []).map((keys) => keys.map(within));
+}
+
+/** Keys of the colour whose red is column `red`: all four of its numbers have theirs at the same times. */
+function colours({ columns }: Take, red: number, cleaned: readonly Stretches[]): Key[][] {
+	const four = [0, 1, 2, 3].map((k) =>
+		columns.findIndex(
+			(own) => own.part === columns[red].part && own.property === 'colour' && own.index === k,
+		),
+	);
+	if (four.some((c) => c < 0)) return [];
+	return (cleaned[red]?.stretches ?? []).map((keys, s) =>
+		keys.map((key, i): Key => {
+			const vector = four.map((c) => cleaned[c]!.stretches[s][i].v) as unknown as Four;
+			return { ...key, v: 0, vector };
+		}),
+	);
+}
+
 /** The take in the document, its keys in the place of what the clip did between them. */
 export function putTake(doc: Doc, take: Take, cleaned: readonly Pick<CleanedColumn, 'stretches'>[]): PutTake {
 	const clip = doc.clips[take.clip];
@@ -88,13 +114,15 @@ export function putTake(doc: Doc, take: Take, cleaned: readonly Pick<CleanedColu
 	const selection: PutTake['selection'] = new Map();
 	const leftOut: PutTake['leftOut'] = [];
 	take.columns.forEach((column, i) => {
+		// A colour is put with the first of its numbers.
+		if (column.index !== undefined && column.index > 0) return;
 		const why = whyNotRecorded(doc, take.clip, column);
 		if (why) return void leftOut.push({ column, why });
-		const [low, high] = limitsOf(doc.parts[column.part], column.property, column.component);
-		const within = (key: Key): Key => ({ ...key, v: Math.min(high, Math.max(low, key.v)) });
 		const times = new Set<number>();
-		for (const keys of cleaned[i]?.stretches ?? []) {
-			next = withStretch(next, take.clip, column, keys.map(within));
+		for (const keys of column.index === undefined
+			? numberKeys(doc, column, cleaned[i])
+			: colours(take, i, cleaned)) {
+			next = withStretch(next, take.clip, column, keys);
 			for (const { t } of keys) times.add(t);
 		}
 		if (times.size > 0)

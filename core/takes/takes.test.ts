@@ -4,7 +4,9 @@ import { makeQuay } from '../../demo/quay';
 import { compileCurve } from '../curve/compile';
 import { PLAYS_ONCE } from '../curve/handles';
 import type { Key } from '../curve/types';
-import { CLEANING, type Cleaning } from '../document/takes';
+import { CLEANING, type Cleaning, type Take } from '../document/takes';
+import { VERSION } from '../document/migrate';
+import { validateDocument } from '../document/validate';
 import type { Samples } from '../fit/take-filter';
 import { evaluateCurve } from '../../player/curve/evaluate';
 import {
@@ -17,8 +19,9 @@ import {
 } from '../../player/maths/quaternion';
 import { between } from '../../player/testing';
 import { stillStretches, turnsOf } from './anchors';
-import { TakeCleaner, turnsIn } from './clean';
+import { TakeCleaner, groupsIn } from './clean';
 import { COUNTED_TOLERANCES, kneeOf } from './key-counts';
+import { putTake } from './put-take';
 import { readTakeFile, writeTakeFile, type TakeSamples } from './samples-file';
 
 const HOLDS = { before: 'hold', after: 'hold' } as const;
@@ -268,7 +271,7 @@ describe('turns are cleaned by what they mean together', () => {
 			const euler = cleaned.map(({ cleaned: [{ values }] }) => values[i]);
 			return Math.max(worst, angleBetween(fromEuler(euler, order), own));
 		}, 0);
-	const turns = [{ columns: [0, 1, 2], order }] as const;
+	const turns = [{ kind: 'turns', columns: [0, 1, 2], order }] as const;
 
 	it('without a flip, and nearer than angle by angle', () => {
 		const { samples, truth } = told(3, 90, (i) => 0.4 * noise(i));
@@ -303,10 +306,71 @@ describe('turns are cleaned by what they mean together', () => {
 		const doc = makeQuay();
 		const part = doc.parts['crane-arm'] ?? Object.values(doc.parts)[0];
 		const of = (component: 'x' | 'y' | 'z') => ({ part: part.id, property: 'rotation' as const, component });
-		expect(turnsIn(doc, { columns: [of('z'), of('x'), of('y')] })).toEqual([
-			{ columns: [1, 2, 0], order: part.eulerOrder },
+		expect(groupsIn(doc, { columns: [of('z'), of('x'), of('y')] })).toEqual([
+			{ kind: 'turns', columns: [1, 2, 0], order: part.eulerOrder },
 		]);
-		expect(turnsIn(doc, { columns: [of('z'), of('x')] })).toEqual([]);
+		expect(groupsIn(doc, { columns: [of('z'), of('x')] })).toEqual([]);
+	});
+});
+
+describe('colours are cleaned as they are seen', () => {
+	const shown = (s: number): number[] => [
+		0.5 + 0.4 * Math.sin(2 * s),
+		0.3,
+		0.5 + 0.4 * Math.cos(3 * s),
+		0.75 + 0.2 * Math.cos(s),
+	];
+	const times = timesAt(60, 2);
+	const told = [0, 1, 2, 3].map((k) =>
+		Float32Array.from(times, (t, i) =>
+			i === 50 ? (k < 3 ? 1 : 0.2) : shown(t / 72_000)[k] + (k < 3 ? 0.004 * noise(4 * i + k) : 0),
+		),
+	);
+	const groups = [{ kind: 'colour', columns: [0, 1, 2, 3] }] as const;
+
+	it('with keys of all four at the same times, few, within the tolerance, and without the flash', () => {
+		const cleaned = new TakeCleaner({ times, columns: told }, groups).clean({ ...CLEANING, tolerance: 0.03 });
+		const at = cleaned.map(({ stretches }) => stretches[0].map(({ t }) => t));
+		for (const own of at) expect(own).toEqual(at[0]);
+		expect(at[0].length).toBeLessThan(20);
+		cleaned.forEach(({ figures, cleaned: [{ values }] }, k) => {
+			expect(figures.largest).toBeLessThanOrEqual(0.03);
+			expect(figures.spikes).toBeGreaterThan(0);
+			values.forEach((v, i) => expect(Math.abs(v - shown(times[i] / 72_000)[k])).toBeLessThan(0.03));
+		});
+	});
+
+	it('and put as keys of a colour, in the place of what was there', () => {
+		const doc = makeQuay();
+		const part = 'mail-sack';
+		const columns = [0, 1, 2, 3].map((index) => ({
+			part,
+			property: 'colour' as const,
+			component: 'value' as const,
+			index,
+		}));
+		const take: Take = {
+			...{ type: 'take', id: 'k', name: 'k', order: 'a', clip: 'sack-drop', asset: 'a'.repeat(64) },
+			...{ samples: times.length, from: times[0], to: times.at(-1)!, columns, cleaning: CLEANING },
+		};
+		expect(groupsIn(doc, take)).toEqual([{ kind: 'colour', columns: [0, 1, 2, 3] }]);
+		const cleaned = new TakeCleaner({ times, columns: told }, groups).clean(CLEANING);
+		const { doc: next, leftOut } = putTake(doc, take, cleaned);
+		expect(leftOut).toEqual([]);
+		const { keys } = next.channels['sack-drop/mail-sack/colour/value'];
+		expect(keys.map(({ t }) => t)).toEqual(cleaned[0].stretches[0].map(({ t }) => t));
+		keys.forEach(({ vector }, i) =>
+			expect(vector).toEqual(cleaned.map(({ stretches }) => stretches[0][i].v)),
+		);
+		const again = putTake(next, { ...take, id: 'l' }, cleaned).doc;
+		expect(again.channels['sack-drop/mail-sack/colour/value'].keys.length).toBe(keys.length);
+		expect(validateDocument({ format: 'hillock-project', version: VERSION, ...next }).ok).toBe(true);
+		// A column of a colour that does not say which is none.
+		const broken = { ...next, takes: { k: { ...take, columns: [{ ...columns[0], index: undefined }] } } };
+		expect(
+			validateDocument(JSON.parse(JSON.stringify({ format: 'hillock-project', version: VERSION, ...broken })))
+				.ok,
+		).toBe(false);
 	});
 });
 

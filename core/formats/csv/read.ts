@@ -231,6 +231,10 @@ class CsvReader {
 		const vectors = times.map(
 			(_, i) => [0, 1, 2, 3].map((k) => four[k]?.[i] ?? (k === 3 ? 1 : 0)) as unknown as Four,
 		);
+		if (property === 'colour') {
+			this.incoming.addColours({ clip, part }, times, vectors);
+			return;
+		}
 		const keys = times.map((t, i): Key => ({ t, v: 0, shape: LINEAR, vector: vectors[i] }));
 		const kept = keys.filter(
 			({ vector }, i) =>

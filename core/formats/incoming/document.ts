@@ -2,6 +2,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import type { ColourSpace } from '../../../player/maths/colour';
 import type { Loop } from '../../../player/loop';
+import type { Four } from '../../../player/maths/vector';
 import { ticksToSeconds } from '../../../player/time';
 import type { Ends } from '../../../player/curve/flat';
 import type { Key } from '../../curve/types';
@@ -23,8 +24,8 @@ import {
 import { validateDocument } from '../../document/validate';
 import type { Space } from '../../pose/space';
 import { fail, type Result } from '../../result';
-import { isRecording, takesOfColumns, type RecordedColumn } from './recorded';
-import { straightKeys } from './sampled-keys';
+import { colourColumns, isRecording, takesOfColumns, type RecordedColumn } from './recorded';
+import { LINEAR, straightKeys } from './sampled-keys';
 import { shortName } from '../../text';
 import { MAX_CLIP_TICKS } from '../../time';
 import type { TakenIn } from '../format';
@@ -202,6 +203,25 @@ export class Incoming {
 		const channel = this.channels.get(channelId(clip, part, property, component));
 		if (channel && channel.keys.length > 1 && isRecording(times))
 			this.recorded.push({ ...own, times, values });
+	}
+
+	/** Adds a colour by its samples: straight keys where it changes, and columns of a take where it is a recording. */
+	addColours(
+		{ clip, part }: { clip: string; part: string },
+		times: readonly number[],
+		colours: readonly Four[],
+	): void {
+		const differ = (a: Four, b: Four | undefined) => b !== undefined && a.some((v, k) => v !== b[k]);
+		const keys = colours.flatMap((vector, i): Key[] =>
+			i === 0 || differ(vector, colours[i - 1]) || differ(vector, colours[i + 1])
+				? [{ t: times[i], v: 0, shape: LINEAR, vector }]
+				: [],
+		);
+		const own = { clip, part, property: 'colour' } as const;
+		if (this.has(own)) return;
+		this.addChannel({ ...own, keys });
+		if (this.has(own) && keys.length > 1 && isRecording(times))
+			this.recorded.push(...colourColumns({ clip, part }, times, colours));
 	}
 
 	/** The same as `finish`, with the takes of what was added by its samples. */

@@ -100,7 +100,10 @@ describe('a recording that comes in', () => {
 			const own = Object.values(taken.takes).filter((take) => take.clip === clip.id);
 			const numbers = channelsOfClip(doc, clip.id).filter(({ property }) => kindOf(property) === 'number');
 			const turned = channelsOfClip(doc, clip.id).filter(({ property }) => property === 'orientation');
-			expect(own.flatMap(({ columns }) => columns)).toHaveLength(numbers.length + 3 * turned.length);
+			const coloured = channelsOfClip(doc, clip.id).filter(({ property }) => property === 'colour');
+			expect(own.flatMap(({ columns }) => columns)).toHaveLength(
+				numbers.length + 3 * turned.length + 4 * coloured.length,
+			);
 			for (const take of own) expect(take.samples).toBeGreaterThan((clip.length / TICKS_PER_SECOND) * 59);
 		}
 	});

@@ -78,21 +78,47 @@ export async function takesOfColumns(
 			samples: times.length,
 			from: times[0],
 			to: times[times.length - 1],
-			columns: group.map(({ part, property, component }) => ({ part, property, component })),
+			columns: group.map(({ part, property, component, index }) => ({
+				part,
+				property,
+				component,
+				...(index === undefined ? {} : { index }),
+			})),
 			cleaning: FILE_CLEANING,
 		};
 	}
 	return { takes, files };
 }
 
+/** The four numbers of a colour, a column each. */
+export function colourColumns(
+	{ clip, part }: { clip: string; part: string },
+	times: ArrayLike<number>,
+	colours: readonly Readonly<Four>[],
+): RecordedColumn[] {
+	return [0, 1, 2, 3].map((index) => ({
+		clip,
+		part,
+		property: 'colour',
+		component: 'value',
+		index,
+		times,
+		values: colours.map((own) => own[index]),
+	}));
+}
+
 /** Channels of straight keys that are as dense as a recording, as a file that has nothing else says one. */
 function denseColumns(doc: Doc): RecordedColumn[] {
 	return Object.values(doc.channels).flatMap(({ clip, part, property, component, keys }) => {
-		const isDense =
-			kindOf(property) === 'number' &&
-			keys.every(({ shape }) => shape.kind === 'linear') &&
-			isRecording(keys.map(({ t }) => t));
+		const isDense = keys.every(({ shape }) => shape.kind === 'linear') && isRecording(keys.map(({ t }) => t));
 		if (!isDense) return [];
+		if (property === 'colour')
+			return colourColumns(
+				{ clip, part },
+				keys.map(({ t }) => t),
+				keys.map(({ vector }) => vector!),
+			);
+		if (kindOf(property) !== 'number') return [];
 		return [
 			{ clip, part, property, component, times: keys.map(({ t }) => t), values: keys.map(({ v }) => v) },
 		];
@@ -113,7 +139,7 @@ function timesOf(doc: Doc, clip: Clip): number[] {
 	});
 }
 
-/** What a clip does, sampled: its numbers, and its orientations as angles. */
+/** What a clip does, sampled: its numbers, its colours, and its orientations as angles. */
 function columnsOfClip(doc: Doc, clip: Clip): RecordedColumn[] {
 	const times = timesOf(doc, clip);
 	return channelsOfClip(doc, clip.id).flatMap((channel): RecordedColumn[] => {
@@ -131,10 +157,17 @@ function columnsOfClip(doc: Doc, clip: Clip): RecordedColumn[] {
 				},
 			];
 		}
-		if (property !== 'orientation') return [];
+		if (property !== 'orientation' && property !== 'colour') return [];
 		const vector = vectorOf(channel, clip);
-		const order = doc.parts[part].eulerOrder;
 		const out: Four = [0, 0, 0, 1];
+		if (property === 'colour') {
+			const colours = times.map((t): Four => {
+				evaluateVector(vector, t, out);
+				return [...out];
+			});
+			return colourColumns({ clip: clip.id, part }, times, colours);
+		}
+		const order = doc.parts[part].eulerOrder;
 		let previous: Vec3 = [0, 0, 0];
 		const turns = times.map((t) => {
 			evaluateVector(vector, t, out);

@@ -11,7 +11,7 @@ import { shortName } from '../../text';
 import type { FileIn, TakenIn } from '../format';
 import { textOf } from '../head';
 import { Incoming } from '../incoming/document';
-import { LINEAR, switchKeys } from '../incoming/sampled-keys';
+import { switchKeys } from '../incoming/sampled-keys';
 import type { SampleRow } from './write';
 
 /** How many numbers each path has that is read as what it is; all others are numbers of one's own. */
@@ -137,13 +137,7 @@ class SamplesReader {
 		]);
 		if (colours.every((own) => own.every((v, k) => v === colours[0][k])))
 			this.incoming.changePart(part, { colour: writeHex(colours[0]) });
-		else
-			this.incoming.addChannel({
-				clip,
-				part,
-				property: 'colour',
-				keys: colours.map((vector, i) => ({ t: times[i], v: 0, shape: LINEAR, vector })),
-			});
+		else this.incoming.addColours({ clip, part }, times, colours);
 		this.incoming.addSamples(
 			{ clip, part, property: 'opacity' },
 			times,

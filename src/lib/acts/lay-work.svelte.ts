@@ -1,10 +1,10 @@
 /** A take that is being laid on other parts: what goes where, shown on the stage while it is chosen. */
 import { toast } from 'svelte-sonner';
-import type { Take, TakeColumn } from '$core/document/takes';
+import { columnName, type Take, type TakeColumn } from '$core/document/takes';
 import { putClip, updateClip } from '$core/edits/clips';
 import { setAccumulates } from '$core/edits/keys';
 import { channelId, kindOf, type Doc } from '$core/document/types';
-import { channelLabel } from '$core/document/labels';
+import { columnLabel } from '$core/document/labels';
 import { numbersOf } from '$core/document/rest';
 import {
 	layTake,
@@ -84,9 +84,8 @@ export class LayWork {
 	}
 
 	/** What a number that was recorded is called. */
-	labelOf({ part, property, component }: TakeColumn): string {
-		const own = this.between.from.parts[part];
-		return `${own?.name ?? 'gone'} ${channelLabel(property, component, own)}`;
+	labelOf(column: TakeColumn): string {
+		return columnLabel(this.between.from, column);
 	}
 
 	/** Whether it was recorded in the other kind of space, where y runs the other way. */
@@ -289,7 +288,8 @@ export class LayWork {
 			if (!clip) return doc;
 			const longer = end > clip.length ? updateClip(doc, clip.id, { length: end }) : doc;
 			return laid.columns.reduce((next, column, c) => {
-				if (whyNotRecorded(next, clip.id, column)) return next;
+				// A colour is shown when it is laid.
+				if (column.index !== undefined || whyNotRecorded(next, clip.id, column)) return next;
 				return roughKeys(times, columns[c], apart).reduce(
 					(made, keys) => withStretch(made, clip.id, column, keys),
 					next,
@@ -304,7 +304,7 @@ export class LayWork {
 		const laid = columns.filter((own) => own !== null);
 		if (!take || !session.doc.clips[this.clip]) return 'There is no clip to lay it in.';
 		if (laid.length === 0) return 'Choose what it is laid on.';
-		const names = laid.map(({ on }) => channelId('', on.part, on.property, on.component));
+		const names = laid.map(({ on }) => columnName(on));
 		if (new Set(names).size < names.length) return 'Two of its channels are laid on one number.';
 		const last = this.at + (take.to - take.from) * this.slower;
 		return this.round === null && last > MAX_CLIP_TICKS ? 'It would be longer than the longest clip.' : null;

@@ -17,7 +17,7 @@ vi.mock('$lib/workers/takes', async () => {
 	return {
 		WorkedSamples: class {
 			constructor(readonly samples: never) {}
-			turnTogether = () => this;
+			cleanTogether = () => this;
 			cleanAll = (cleaning: Cleaning) => Promise.resolve(new TakeCleaner(this.samples).clean(cleaning));
 		},
 	};

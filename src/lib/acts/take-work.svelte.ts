@@ -4,7 +4,7 @@ import { toast } from 'svelte-sonner';
 import type { Cleaning, Take } from '$core/document/takes';
 import { channelId } from '$core/document/types';
 import { COUNTED_TOLERANCES, type KeyCount } from '$core/takes/key-counts';
-import { turnsIn } from '$core/takes/clean';
+import { groupsIn } from '$core/takes/clean';
 import { putTake } from '$core/takes/put-take';
 import type { Drag } from '$lib/session/project.svelte';
 import type { Session } from '$lib/session/session.svelte';
@@ -57,10 +57,11 @@ export class TakeWork {
 		if (!take || !samples) return new Map();
 		const { times, columns } = samples.samples;
 		return new Map(
-			take.columns.map(({ part, property, component }, i) => [
-				channelId(take.clip, part, property, component),
-				{ times, values: columns[i] },
-			]),
+			take.columns.flatMap(({ part, property, component, index }, i) =>
+				index === undefined
+					? [[channelId(take.clip, part, property, component), { times, values: columns[i] }] as const]
+					: [],
+			),
 		);
 	});
 
@@ -101,7 +102,7 @@ export class TakeWork {
 		this.done = 0;
 		const { take, samples, session } = this;
 		if (!take || !samples) return null;
-		samples.turnTogether(turnsIn(session.doc, take));
+		samples.cleanTogether(groupsIn(session.doc, take));
 		const made = await samples.cleanAll(cleaning, isWanted, (columns) => (this.done = columns));
 		if (!made || !isWanted()) return null;
 		this.done = null;

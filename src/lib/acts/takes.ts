@@ -1,8 +1,8 @@
 /** Takes: kept with the project beside the keys that are made of them. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { toast } from 'svelte-sonner';
-import { turnsIn } from '$core/takes/clean';
-import { CLEANING, type Cleaning, type Take, type TakeColumn } from '$core/document/takes';
+import { groupsIn } from '$core/takes/clean';
+import { CLEANING, columnName, type Cleaning, type Take, type TakeColumn } from '$core/document/takes';
 import type { Doc } from '$core/document/types';
 import { putTake, removeTake, updateTake, whyNotRecorded } from '$core/takes/put-take';
 import { readTakeFile, TAKE_MEDIA_TYPE, writeTakeFile, type TakeSamples } from '$core/takes/samples-file';
@@ -92,7 +92,7 @@ function newTake(doc: Doc, recorded: Recorded, samples: TakeSamples, asset: stri
 export async function keepTakes(session: Session, recorded: Recorded): Promise<string | null> {
 	const { clip, columns, rounds, cleaning = CLEANING, label = 'Record' } = recorded;
 	const last = rounds.length - 1;
-	const samples = new WorkedSamples(rounds[last]).turnTogether(turnsIn(session.doc, { columns }));
+	const samples = new WorkedSamples(rounds[last]).cleanTogether(groupsIn(session.doc, { columns }));
 	const [assets, all] = await Promise.all([upload(session, rounds), samples.cleanAll(cleaning)]);
 	const cleaned = all!;
 	const sent = assets[last];
@@ -198,10 +198,8 @@ export function renameTake(session: Session, { id }: Take, name: string): void {
 
 /** Lays one column of a take on another number: its keys are put there from now on. */
 export function layColumn(session: Session, take: Take, index: number, column: TakeColumn): void {
-	const isSame = (own: TakeColumn) =>
-		own.part === column.part && own.property === column.property && own.component === column.component;
 	const why = whyNotRecorded(session.doc, take.clip, column);
-	if (take.columns.some((own, i) => i !== index && isSame(own))) {
+	if (take.columns.some((own, i) => i !== index && columnName(own) === columnName(column))) {
 		toast.error('Another channel of the take is laid on that already');
 		return;
 	}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { SMOOTHINGS, type Smoothing } from '$core/document/takes';
-	import { channelLabel } from '$core/document/labels';
+	import { columnLabel } from '$core/document/labels';
 	import { unitAt } from '$core/document/units';
 	import { LEAST_TOLERANCE, MOST_TOLERANCE } from '$core/takes/key-counts';
 	import { frameToTicks, ticksToFrame } from '$core/time';
@@ -34,11 +34,10 @@
 			? []
 			: work.cleaned.map(({ figures }, i) => {
 					const column = take.columns[i];
-					const part = session.doc.parts[column.part];
 					const unit = unitAt(session.doc, column);
 					return {
 						column,
-						name: `${part?.name ?? 'gone'} ${channelLabel(column.property, column.component, part)}`,
+						name: columnLabel(session.doc, column),
 						figures,
 						unit,
 					};
@@ -222,12 +221,12 @@
 		{#each rows as { column, name, figures, unit }, i (i)}
 			<li class="flex items-center gap-2">
 				<span class="w-[190px] shrink-0">
-					<ChannelPicker
-						label="where {name} is laid"
-						value={session.doc.parts[column.part] ? column : null}
-						none="nothing that is there"
-						onpick={(chosen) => chosen && take && layColumn(session, take, i, chosen)}
-					/>
+					{#if column.index !== undefined}{name}{:else}<ChannelPicker
+							label="where {name} is laid"
+							value={session.doc.parts[column.part] ? column : null}
+							none="nothing that is there"
+							onpick={(chosen) => chosen && take && layColumn(session, take, i, chosen)}
+						/>{/if}
 				</span>
 				<span class="font-mono text-xs text-muted">
 					{figures.keys} keys · off by {digits(figures.largest)}{unit} at most, {digits(figures.rms)}{unit} RMS

@@ -225,14 +225,15 @@
 							<span class="w-[134px] shrink-0 truncate" title={label}>{label}</span>
 							<span class="text-muted">on</span>
 							<span class="min-w-0 flex-1">
-								<ChannelPicker
-									label="number that {label} is laid on"
-									value={work.columns[index]?.on ?? null}
-									none="nothing"
-									onpick={(on) => work.layColumn(index, on)}
-								/>
+								{#if column.index === undefined}
+									<ChannelPicker
+										label="number that {label} is laid on"
+										value={work.columns[index]?.on ?? null}
+										none="nothing"
+										onpick={(on) => work.layColumn(index, on)}
+									/>{:else}<span class="text-muted">with its part</span>{/if}
 							</span>
-							{#if work.columns[index]}
+							{#if work.columns[index] && column.index === undefined}
 								<Labelled text="×">
 									<NumberField
 										label="what {label} is multiplied by"

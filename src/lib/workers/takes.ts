@@ -2,7 +2,7 @@
 import { wrap, type Remote } from 'comlink';
 import equal from 'fast-deep-equal';
 import type { Cleaning } from '$core/document/takes';
-import type { TakeTurns } from '$core/takes/clean';
+import type { TakeGroup } from '$core/takes/clean';
 import type { TakeSamples } from '$core/takes/samples-file';
 import type { CleanedKeys, Takes } from './takes.worker';
 
@@ -19,14 +19,14 @@ let opened = 0;
 export class WorkedSamples {
 	private readonly id = `take ${++opened}`;
 	private told: Promise<void> | null = null;
-	private turns: readonly TakeTurns[] = [];
+	private groups: readonly TakeGroup[] = [];
 
 	constructor(readonly samples: TakeSamples) {}
 
-	/** Which of its columns are cleaned together, as orientations. */
-	turnTogether(turns: readonly TakeTurns[]): this {
-		if (!equal(turns, this.turns)) this.told = null;
-		this.turns = turns;
+	/** Which of its columns are cleaned together, as orientations or colours. */
+	cleanTogether(groups: readonly TakeGroup[]): this {
+		if (!equal(groups, this.groups)) this.told = null;
+		this.groups = groups;
 		return this;
 	}
 
@@ -36,7 +36,7 @@ export class WorkedSamples {
 
 	async clean(column: number, cleaning: Cleaning): Promise<CleanedKeys> {
 		const own = started();
-		this.told ??= own.open(this.id, this.samples, this.turns);
+		this.told ??= own.open(this.id, this.samples, this.groups);
 		await this.told;
 		const made = await own.clean(this.id, column, cleaning);
 		if (made) return made;
