@@ -65,6 +65,21 @@
 
 {#if laying.take}<TakeLaying work={laying} />{:else}{@render recording()}{/if}
 
+{#snippet seconds(text: string, value: number, onpick: (value: number) => void, title: string)}
+	<Labelled {text}>
+		<select
+			class="field !min-h-[24px]"
+			aria-label={text}
+			{title}
+			{value}
+			disabled={isBusy}
+			onchange={(event) => onpick(Number(event.currentTarget.value))}
+		>
+			{#each SECONDS as own (own)}<option value={own}>{own === 0 ? 'none' : `${own} s`}</option>{/each}
+		</select>
+	</Labelled>
+{/snippet}
+
 {#snippet recording()}
 	<div class="flex flex-col gap-2">
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1.5">
@@ -107,18 +122,12 @@
 					{#each SPEEDS as speed (speed)}<option value={speed}>{100 * speed} %</option>{/each}
 				</select>
 			</Labelled>
-			<Labelled text="count-in">
-				<select
-					class="field !min-h-[24px]"
-					aria-label="count-in"
-					bind:value={recorder.countIn}
-					disabled={isBusy}
-				>
-					{#each SECONDS as seconds (seconds)}<option value={seconds}
-							>{seconds === 0 ? 'none' : `${seconds} s`}</option
-						>{/each}
-				</select>
-			</Labelled>
+			{@render seconds(
+				'count-in',
+				recorder.countIn,
+				(v) => (recorder.countIn = v),
+				'A click each second before it begins',
+			)}
 		</div>
 		{#if !isBusy && recorder.why !== null}<p class="text-muted">{recorder.why}</p>{/if}
 		<div class="grid grid-cols-[auto_minmax(140px,1fr)_auto] items-center gap-x-2 gap-y-1">
@@ -161,19 +170,12 @@
 					<option value="add">is added to</option>
 				</select>
 			</Labelled>
-			<Labelled text="lead-in">
-				<select
-					class="field !min-h-[24px]"
-					aria-label="lead-in"
-					title="Plays so long before the range begins; what you do there is not recorded"
-					bind:value={recorder.leadIn}
-					disabled={isBusy}
-				>
-					{#each SECONDS as seconds (seconds)}<option value={seconds}
-							>{seconds === 0 ? 'none' : `${seconds} s`}</option
-						>{/each}
-				</select>
-			</Labelled>
+			{@render seconds(
+				'lead-in',
+				recorder.leadIn,
+				(v) => (recorder.leadIn = v),
+				'Plays so long before the range begins; what you do there is not recorded',
+			)}
 			<label
 				class="flex items-center gap-1.5"
 				class:opacity-50={!canFollow}
