@@ -231,6 +231,21 @@ describe('a take laid on other parts', () => {
 		expect(laid.changed).toBeLessThan(0.1);
 	});
 
+	it('squeezed has no two samples at one tick, and what is gone is not laid on', () => {
+		const samples = sampled(1, 1000, [(t) => t, (t) => 2 * t]);
+		const own = [column('slim', 'translation', 'x'), column('slim', 'translation', 'y')];
+		const laid = layTake(here, takeOf(own, samples), samples, {
+			...AS_IT_IS,
+			slower: 0.001,
+			columns: [
+				{ on: own[0], factor: 1 },
+				{ on: { ...own[1], part: 'gone' }, factor: 1 },
+			],
+		})!;
+		expect([...laid.samples.times]).toEqual(Array.from({ length: 73 }, (_, i) => i));
+		expect(laid.samples.columns.map((values) => values.length)).toEqual([73]);
+	});
+
 	it('is nothing where nothing of it is chosen, or no time is left of it', () => {
 		const samples = sampled(1, 60, [(t) => t]);
 		const take = takeOf([column('slim', 'translation', 'x')], samples);

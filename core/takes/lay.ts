@@ -201,15 +201,14 @@ export function layTake(between: Between, take: Take, samples: TakeSamples, layi
 	};
 	cut.forEach((values, c) => {
 		const target = laying.columns[c];
-		if (!values || !target) return;
+		const part = target && between.on.parts[target.on.part];
+		if (!values || !part) return;
 		const { property, component } = target.on;
 		const sign = signOf(property, component, laying.turnsOver, laying.mirrored);
 		const factor = sign * target.factor * (isLength(property) ? laying.scale : 1);
 		const from = values.find((v) => !Number.isNaN(v)) ?? 0;
 		const isPlace = laying.fromRest && property === 'translation';
-		const base = isPlace
-			? restValue(between.on.parts[target.on.part], property, component) - from * factor
-			: 0;
+		const base = isPlace ? restValue(part, property, component) - from * factor : 0;
 		for (let i = 0; i < values.length; i++) values[i] = base + factor * values[i];
 		const goesOn = laying.closes && travels(values, property);
 		if (laying.closes && !values.some(Number.isNaN)) {
@@ -222,8 +221,30 @@ export function layTake(between: Between, take: Take, samples: TakeSamples, layi
 		laid.samples.columns.push(Float32Array.from(values));
 	});
 	if (laid.columns.length === 0) return null;
-	laid.samples.times = Uint32Array.from(own, (t) => Math.round(laying.at + (t - start) * laying.slower));
-	return laid;
+	return {
+		...laid,
+		samples: rising(own, laid.samples.columns, (t) => laying.at + (t - start) * laying.slower),
+	};
+}
+
+/** Samples at other times; of those that come to be at one tick the first. */
+function rising(
+	times: Uint32Array,
+	columns: readonly Float32Array[],
+	at: (t: number) => number,
+): TakeSamples {
+	let last = -1;
+	const kept: number[] = [];
+	times.forEach((t, i) => {
+		const tick = Math.round(at(t));
+		if (tick <= last) return;
+		last = tick;
+		kept.push(i);
+	});
+	return {
+		times: Uint32Array.from(kept, (i) => Math.round(at(times[i]))),
+		columns: columns.map((column) => Float32Array.from(kept, (i) => column[i])),
+	};
 }
 
 function changeOf(before: Float64Array, after: Float64Array): number {

@@ -49,8 +49,6 @@ export class LayWork {
 	brought = $state.raw<readonly BroughtTake[]>([]);
 	/** What of it could not be read, in words. */
 	leftOut = $state.raw<readonly string[]>([]);
-	/** The clip that it is laid in. */
-	private clip = $state('');
 	samples = $state.raw<TakeSamples | null>(null);
 	/** What each column is laid on. */
 	columns = $state.raw<readonly (LaidColumn | null)[]>([]);
@@ -73,6 +71,11 @@ export class LayWork {
 	private get between(): Between {
 		const { doc } = this.session;
 		return { from: this.origin ?? doc, on: doc };
+	}
+
+	/** The clip that it is laid in: where it was recorded, or from a file the open one. */
+	get clip(): string {
+		return (this.origin ? this.session.clipId : this.take?.clip) ?? '';
 	}
 
 	/** The parts that were recorded. */
@@ -126,10 +129,8 @@ export class LayWork {
 	}
 
 	private begin(take: Take, samples: TakeSamples, origin: Doc | null): void {
-		const { clipId } = this.session;
 		this.take = take;
 		this.origin = origin;
-		this.clip = origin ? (clipId ?? '') : take.clip;
 		this.samples = samples;
 		this.mirrored = false;
 		this.turnsOver = this.isOtherSpace;

@@ -40,9 +40,14 @@
 		if (!next.delete(part)) next.add(part);
 		opened = next;
 	}
-	/** Another edit has taken away what was shown. */
+	/** Another edit has taken away what was shown, or another clip is open: from a file it is laid in that. */
 	$effect(() => {
-		if (take && !session.project.isDragging) untrack(() => work.show());
+		const { clipId } = session;
+		const isShown = session.project.isDragging;
+		untrack(() => {
+			if (work.clip !== clipId) work.leave();
+			else if (!isShown || work.brought.length > 0) work.show();
+		});
 	});
 	async function put() {
 		const id = await work.put();
