@@ -1,6 +1,7 @@
 import type { Handle, HandleServerError } from '@sveltejs/kit';
 import { allowFollowing, refuseStrangers } from '$lib/server/safety';
 import { closeLive } from '$lib/server/live';
+import { stopWork } from '$lib/server/exports/pool';
 import { closeStore } from '$lib/server/store';
 
 export const handle: Handle = async ({ event, resolve }) => {
@@ -30,5 +31,8 @@ export const handleError: HandleServerError = ({ error, event, status }) => {
 };
 
 // A line that stays open would keep the server from stopping.
-process.once('hillock:stop' as 'beforeExit', closeLive);
+process.once('hillock:stop' as 'beforeExit', () => {
+	closeLive();
+	stopWork();
+});
 process.once('sveltekit:shutdown' as 'beforeExit', () => void closeStore());

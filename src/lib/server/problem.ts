@@ -16,6 +16,7 @@ const TITLES = {
 	'bound-not-kept': [422, 'The bound cannot be kept'],
 	'revision-needed': [428, 'The base revision is missing'],
 	'too-slow': [503, 'The work took too long'],
+	stopping: [503, 'The server is being stopped'],
 	'disk-full': [507, 'The disk of the server is full'],
 	'not-writable': [507, 'The server cannot write its data'],
 	damaged: [500, 'The data on the server are damaged'],

@@ -16,7 +16,16 @@ export const WAITING_LIMIT = 16;
 /** Larger files are read in a worker, whatever their format: meanwhile the server answers others. */
 const HEAVY_FROM = 2 * MEGABYTE;
 
+/** So long work goes on after the server was told to stop; a little later its lines are cut off. */
+const STOP_WAIT_MS = 8000;
+let stopping = new AbortController();
+
 let pool: Piscina | null = null;
+
+/** Lets work under way come to its end; what has not by then ends with a word to whoever waits for it. */
+export function stopWork(): void {
+	setTimeout(() => stopping.abort(), STOP_WAIT_MS).unref();
+}
 
 /** The built worker, found from this module's own place upwards. */
 function workerFile(): string {
@@ -37,11 +46,14 @@ async function run<T>(name: string, task: unknown, what: string): Promise<T> {
 		maxQueue: WAITING_LIMIT,
 		resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB },
 	});
-	const signal = AbortSignal.timeout(TIME_LIMIT_MS);
+	const late = AbortSignal.timeout(TIME_LIMIT_MS);
+	const stopped = stopping.signal;
 	try {
-		return (await pool.run(task, { name, signal })) as T;
+		return (await pool.run(task, { name, signal: AbortSignal.any([late, stopped]) })) as T;
 	} catch (error) {
-		if (!signal.aborted) throw error;
+		if (stopped.aborted)
+			throw new ApiError('stopping', `The ${what} was ended with it: ask again when it is back.`);
+		if (!late.aborted) throw error;
 		throw new ApiError('too-slow', `The ${what} took longer than ${TIME_LIMIT_MS / 1000} s and was stopped.`);
 	}
 }
@@ -75,4 +87,5 @@ export async function runImport(format: Format | null, file: FileIn): Promise<Ta
 export async function closePool(): Promise<void> {
 	await pool?.destroy();
 	pool = null;
+	stopping = new AbortController();
 }
