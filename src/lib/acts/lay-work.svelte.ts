@@ -299,10 +299,15 @@ export class LayWork {
 		});
 	}
 
+	/** What is laid on something that is still there. */
+	get chosen(): LaidColumn[] {
+		const { parts } = this.session.doc;
+		return this.columns.filter((own) => own !== null && parts[own.on.part] !== undefined) as LaidColumn[];
+	}
+
 	/** Why it cannot be laid now; null where it can. */
 	get why(): string | null {
-		const { take, session, columns } = this;
-		const laid = columns.filter((own) => own !== null);
+		const { take, session, chosen: laid } = this;
 		if (!take || !session.doc.clips[this.clip]) return 'There is no clip to lay it in.';
 		if (laid.length === 0) return 'Choose what it is laid on.';
 		const names = laid.map(({ on }) => columnName(on));

@@ -31,7 +31,7 @@
 			return { part, name, columns, target: work.targetOf(part) };
 		}),
 	);
-	const laid = $derived(work.columns.filter((own) => own !== null).length);
+	const laid = $derived(work.chosen.length);
 	const selected = $derived(session.selection.partId);
 	const percent = (share: number) => `${writeNumber(100 * share, share < 0.1 ? 1 : 0)} %`;
 
