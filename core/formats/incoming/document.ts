@@ -24,7 +24,7 @@ import {
 import { validateDocument } from '../../document/validate';
 import type { Space } from '../../pose/space';
 import { fail, type Result } from '../../result';
-import { colourColumns, isRecording, takesOfColumns, type RecordedColumn } from './recorded';
+import { colourColumns, isRecording, takesOfColumns, withGaps, type RecordedColumn } from './recorded';
 import { LINEAR, straightKeys } from './sampled-keys';
 import { shortName } from '../../text';
 import { MAX_CLIP_TICKS } from '../../time';
@@ -202,7 +202,7 @@ export class Incoming {
 		this.addChannel({ ...own, keys: straightKeys(times, values, isMany ? MANY_WITHIN : undefined) });
 		const channel = this.channels.get(channelId(clip, part, property, component));
 		if (channel && channel.keys.length > 1 && isRecording(times))
-			this.recorded.push({ ...own, times, values });
+			this.recorded.push({ ...own, ...withGaps(times, values) });
 	}
 
 	/** Adds a colour by its samples: straight keys where it changes, and columns of a take where it is a recording. */

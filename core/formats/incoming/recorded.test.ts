@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { makeQuay } from '../../../demo/quay';
 import { hookTable, walkingPuppet } from '../../../demo/recordings';
+import { CLEANING } from '../../document/takes';
 import { TakeCleaner } from '../../takes/clean';
 import { readTakeFile } from '../../takes/samples-file';
 import { TICKS_PER_SECOND } from '../../../player/time';
@@ -57,6 +58,27 @@ describe('a recording that comes in', () => {
 			take.columns.map(({ part, property, component }) => `${part}/${property}/${component}`).sort(),
 		).toEqual(moving.map(({ part, property, component }) => `${part}/${property}/${component}`).sort());
 		expect(take.samples).toBe(180);
+	});
+
+	it('has a gap where the file says nothing for a while, and none where it seldom speaks', async () => {
+		const rows = Array.from({ length: 120 }, (_, i) => {
+			const x = i > 40 && i < 70 ? '' : String(Math.sin(i / 9));
+			return `${i / 60},${x},${i % 4 === 0 ? i : ''}`;
+		});
+		const read = await takeCsv(bytesOf(`time,x,y\n${rows.join('\n')}\n`));
+		if (!read.ok) throw new Error(read.problems[0].message);
+		const { doc, files } = read.value;
+		const gaps = Object.values(doc.takes).map(({ asset, columns: [{ component }] }) => {
+			const samples = readTakeFile(files.find(({ id }) => id === asset)!.content);
+			if (!samples.ok) throw new Error(samples.problems[0].message);
+			const [cleaned] = new TakeCleaner(samples.value).clean({ ...CLEANING, tolerance: 0.01 });
+			const [bridged] = new TakeCleaner(samples.value).clean({ ...CLEANING, bridge: 72_000 });
+			return [component, cleaned.stretches.length, bridged.stretches.length];
+		});
+		expect(gaps.sort()).toEqual([
+			['x', 2, 1],
+			['y', 1, 1],
+		]);
 	});
 
 	it('is none where there are few samples, or few a second', async () => {

@@ -31,6 +31,33 @@ export function isRecording(times: ArrayLike<number>): boolean {
 	return times.length >= LEAST_SAMPLES && times.length <= MOST_TAKE_SAMPLES && rate >= LEAST_RATE;
 }
 
+/** Samples that are farther apart than so many of them mostly are, and than so many seconds, have a gap between them. */
+const GAP_TIMES = 4;
+const LEAST_GAP_SECONDS = 0.1;
+
+/** Samples with one of no value in each gap: nothing was told there. */
+export function withGaps(
+	times: ArrayLike<number>,
+	values: ArrayLike<number>,
+): { times: ArrayLike<number>; values: ArrayLike<number> } {
+	const least = LEAST_GAP_SECONDS * TICKS_PER_SECOND;
+	const spacing = Float64Array.from({ length: times.length - 1 }, (_, i) => times[i + 1] - times[i]);
+	if (spacing.every((own) => own <= least)) return { times, values };
+	const usual = spacing.slice().sort()[spacing.length >> 1];
+	const gap = Math.max(GAP_TIMES * usual, least);
+	if (spacing.every((own) => own <= gap)) return { times, values };
+	const out: { times: number[]; values: number[] } = { times: [], values: [] };
+	const put = (t: number, v: number) => {
+		out.times.push(t);
+		out.values.push(v);
+	};
+	for (let i = 0; i < times.length; i++) {
+		put(times[i], values[i]);
+		if (spacing[i] > gap) put(times[i] + usual, NaN);
+	}
+	return out;
+}
+
 /** What comes from a file has been cleaned by somebody, or is to stay as it is until somebody cleans it. */
 const FILE_CLEANING: Cleaning = { ...CLEANING, spikes: false, smoothing: 'none', tolerance: 0.005 };
 
