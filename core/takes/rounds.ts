@@ -113,13 +113,16 @@ function periodOf(all: readonly Watched[], count: number, least: number): number
 		for (let a = 0; a + lag < count; a++) sum += costOf(apart(all, a, a + lag));
 		costs.push(sum / (count - lag));
 	}
-	if (costs.length === 0) return null;
-	const lowest = Math.min(...costs);
-	const enough = lowest + DIP * (Math.max(...costs) - lowest);
-	const first = costs.findIndex(
-		(own, i) => own <= enough && own <= (costs[i - 1] ?? Infinity) && own <= (costs[i + 1] ?? Infinity),
+	// What is hardly later is alike in any motion: first it has to become another one.
+	const other = costs.findIndex((own) => own > (1 - DIP) * Math.max(...costs));
+	const after = costs.slice(other);
+	if (after.length < 2) return null;
+	const lowest = Math.min(...after);
+	const enough = lowest + DIP * (Math.max(...after) - lowest);
+	const first = after.findIndex(
+		(own, i) => i > 0 && own <= enough && own <= after[i - 1] && own <= (after[i + 1] ?? Infinity),
 	);
-	return least + (first < 0 ? costs.indexOf(lowest) : first);
+	return least + other + (first < 0 ? after.indexOf(lowest) : first);
 }
 
 /**
