@@ -207,7 +207,13 @@ const works = new WeakMap<Session, TakeWork>();
 
 /** What is done with takes in a window. */
 export function takeWorkOf(session: Session): TakeWork {
-	let own = works.get(session);
-	if (!own) works.set(session, (own = new TakeWork(session)));
-	return own;
+	const own = works.get(session);
+	if (own) return own;
+	// It outlives whichever part of the page asks for it first, and so must what it derives.
+	let made!: TakeWork;
+	$effect.root(() => {
+		made = new TakeWork(session);
+	});
+	works.set(session, made);
+	return made;
 }
