@@ -19,6 +19,18 @@ export interface RawColumn {
 /** Keys are counted at other tolerances on so many samples: a chart is not worth more. */
 const MOST_COUNTED = 40_000;
 
+function rawOf(take: Take | null, samples: WorkedSamples | null): ReadonlyMap<string, RawColumn> {
+	if (!take || !samples) return new Map();
+	const { times, columns } = samples.samples;
+	return new Map(
+		take.columns.flatMap(({ part, property, component, index }, i) =>
+			index === undefined
+				? [[channelId(take.clip, part, property, component), { times, values: columns[i] }] as const]
+				: [],
+		),
+	);
+}
+
 export class TakeWork {
 	private openId = $state<string | null>(null);
 	samples = $state.raw<WorkedSamples | null>(null);
@@ -30,6 +42,12 @@ export class TakeWork {
 	counts = $state.raw<readonly KeyCount[]>([]);
 	/** Why the samples cannot be shown; null where they can. */
 	failed = $state<string | null>(null);
+	/** What `raw` was made of last. */
+	private known = {
+		take: null as Take | null,
+		samples: null as WorkedSamples | null,
+		raw: rawOf(null, null),
+	};
 	/** Settings while they are dragged. */
 	private draft = $state.raw<Cleaning | null>(null);
 	private drag: Drag | null = null;
@@ -42,28 +60,22 @@ export class TakeWork {
 	constructor(private readonly session: Session) {}
 
 	/** The open take, while it is there and belongs to the open clip. */
-	readonly take: Take | null = $derived.by(() => {
+	get take(): Take | null {
 		const take = this.openId === null ? undefined : this.session.doc.takes[this.openId];
 		return take && take.clip === this.session.clipId ? take : null;
-	});
+	}
 
 	get cleaning(): Cleaning | null {
 		return this.draft ?? this.take?.cleaning ?? null;
 	}
 
-	/** What was recorded of each channel. */
-	readonly raw: ReadonlyMap<string, RawColumn> = $derived.by(() => {
-		const { take, samples } = this;
-		if (!take || !samples) return new Map();
-		const { times, columns } = samples.samples;
-		return new Map(
-			take.columns.flatMap(({ part, property, component, index }, i) =>
-				index === undefined
-					? [[channelId(take.clip, part, property, component), { times, values: columns[i] }] as const]
-					: [],
-			),
-		);
-	});
+	/** What was recorded of each channel. Nothing here is derived: it outlives whichever part of the page asks for it first. */
+	get raw(): ReadonlyMap<string, RawColumn> {
+		const { take, samples, known } = this;
+		if (known.take === take && known.samples === samples) return known.raw;
+		this.known = { take, samples, raw: rawOf(take, samples) };
+		return this.known.raw;
+	}
 
 	async open(id: string): Promise<void> {
 		this.close();
@@ -207,13 +219,7 @@ const works = new WeakMap<Session, TakeWork>();
 
 /** What is done with takes in a window. */
 export function takeWorkOf(session: Session): TakeWork {
-	const own = works.get(session);
-	if (own) return own;
-	// It outlives whichever part of the page asks for it first, and so must what it derives.
-	let made!: TakeWork;
-	$effect.root(() => {
-		made = new TakeWork(session);
-	});
-	works.set(session, made);
-	return made;
+	let own = works.get(session);
+	if (!own) works.set(session, (own = new TakeWork(session)));
+	return own;
 }
