@@ -55,7 +55,8 @@ export function withGaps(
 		put(times[i], values[i]);
 		if (spacing[i] > gap) put(times[i] + usual, NaN);
 	}
-	return out;
+	// Gaps count as samples, of which a take has so many at most.
+	return out.times.length > MOST_TAKE_SAMPLES ? { times, values } : out;
 }
 
 /** What comes from a file has been cleaned by somebody, or is to stay as it is until somebody cleans it. */
